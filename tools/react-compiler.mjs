@@ -3,7 +3,7 @@
 import { transformAsync } from '@babel/core';
 
 /** The Loom and what it is made of; elsewhere nothing moves under a hand. */
-const PLACES = /\/web\/src\/(loom|ui|stage|lead)\/[^?]*\.tsx?$/;
+const PLACES = /\/web\/src\/(loom|session|document|ui|image-view|onboarding)\/[^?]*\.tsx?$/;
 
 /** What has a component or a hook in it. */
 const NEEDED = /\buse[A-Z]|<[A-Za-z>]/;

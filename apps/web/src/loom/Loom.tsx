@@ -18,6 +18,7 @@ import { saveSwatch } from '../session/save-swatch';
 import { useStateToGoBackTo } from '../session/restore-from-url';
 import { TopBar } from './TopBar';
 import { Viewer } from './viewer/Viewer';
+import { useKeyedEffect } from '../ui/use-keyed-effect';
 
 /** Height of the draft, as long as it is not asked for whole. */
 const DRAFT = '200px';
@@ -55,8 +56,8 @@ export function Loom() {
   useAutosave();
   useStateToGoBackTo(recipeId);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only the first answer opens the recipe, later ones are echoes of our own saves
-  useEffect(() => {
+  // Only the first answer opens the recipe, later ones are echoes of our own saves.
+  useKeyedEffect(() => {
     if (stored && stored.id === recipeId)
       send(recipeOpened({ id: stored.id, recipe: stored.body, revision: stored.revision }));
   }, [stored?.id, recipeId, send]);

@@ -4,6 +4,7 @@ import type { Recipe } from '@owl-loom/recipe/schema';
 import { type ApiFault, api, faultText } from '../store/api';
 import { saveFailed, saved, saving } from '../store/draft';
 import { store, useAppSelector } from '../store/store';
+import { useKeyedEffect } from '../ui/use-keyed-effect';
 
 /** Changes are saved when they have rested this long. */
 const PAUSE = 600;
@@ -53,8 +54,8 @@ function failure({ status, data }: ApiFault): 'conflict' | 'refused' | 'away' {
 export function useAutosave(): void {
   const recipe = useAppSelector((state) => state.draft.recipe);
   const save = useAppSelector((state) => state.draft.save);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another recipe begins the pause anew
-  useEffect(() => {
+  // Another recipe begins the pause anew.
+  useKeyedEffect(() => {
     if (save === 'changed') {
       const timer = setTimeout(() => void saveNow(), PAUSE);
       return () => clearTimeout(timer);

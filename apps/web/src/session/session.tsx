@@ -12,6 +12,7 @@ import { toldOf } from './use-idle-query';
 import { type RefinementTarget, RefinementScheduler } from './refinement';
 import { type ComparedRecipe, useComparedRecipe } from './comparison';
 import type { Recipe } from '@owl-loom/recipe/schema';
+import { useKeyedEffect } from '../ui/use-keyed-effect';
 
 /** The newest picture of the chosen image. */
 export interface ShownPicture {
@@ -184,8 +185,8 @@ export function LoomSessionProvider({
     [loop, settler, other, engine],
   );
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: figures on their way belong to the state before
-  useEffect(() => () => settler.changed(), [settler, recipe]);
+  // Figures on their way belong to the state before.
+  useKeyedEffect(() => () => settler.changed(), [settler, recipe]);
   useEffect(() => {
     if (!recipe) return;
     // What the server knows of a recipe newly opened makes its first picture the true one.
@@ -206,8 +207,8 @@ export function LoomSessionProvider({
     [loop, given],
   );
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another recipe beside ends the work on the last one
-  useEffect(() => () => other.changed(), [other, besideRecipe]);
+  // Another recipe beside ends the work on the last one.
+  useKeyedEffect(() => () => other.changed(), [other, besideRecipe]);
 
   const look = useCallback(
     (next: ViewRequest) => {

@@ -1,6 +1,7 @@
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import type { WorkerReplies, WorkerRequest } from '../../worker/protocol';
 import { useSession } from './session';
+import { useKeyedEffect } from '../ui/use-keyed-effect';
 
 /**
  * What the worker says to a question that changes while a hand moves: one at a time is asked, the newest last. The last answer stays until
@@ -19,8 +20,8 @@ export function useLatestReply<T extends WorkerRequest['type']>(
   const wanted = useRef<typeof question>(undefined);
   const key = question && JSON.stringify(question);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a question is what it says, whichever object says it
-  useEffect(() => {
+  // A question is what it says, whichever object says it.
+  useKeyedEffect(() => {
     wanted.current = question;
     if (!question) setAnswer(undefined);
     if (!question || busy.current) return;

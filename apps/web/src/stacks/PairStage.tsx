@@ -11,6 +11,7 @@ import type { Compare } from '../image-view/compare';
 import { ImageView } from '../image-view/ImageView';
 import type { StackRow } from '@owl-loom/api/stacks';
 import { useAppSelector } from '../store/store';
+import { useKeyedEffect } from '../ui/use-keyed-effect';
 
 interface PairStageProps {
   readonly target: string;
@@ -58,8 +59,8 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
   const mended = useAppSelector(
     ({ live }) => Object.values(live.jobs).filter(({ kind, state }) => kind === 'mend' && state === 'done').length,
   );
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the text stands for the recipe, and what was mended is asked for again
-  useEffect(() => {
+  // The text stands for the recipe, and what was mended is asked for again.
+  useKeyedEffect(() => {
     setFault(undefined);
     loop.setScene(recipe, rows.map(workerStack));
     // Figures that come from stars cannot be guessed on the spot.
@@ -79,8 +80,8 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
   }, [loop, engine, text, rows, target, mended]);
 
   const shown = JSON.stringify(display);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the texts stand for display and recipe
-  useEffect(() => {
+  // The texts stand for display and recipe.
+  useKeyedEffect(() => {
     if (seen && scene?.paths[path]) loop.setLook({ path, ...seen, display });
   }, [loop, seen, path, shown, scene]);
 

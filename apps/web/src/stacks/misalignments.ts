@@ -1,9 +1,10 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Measurement } from '@owl-loom/engine/measurements/index';
 import { type Misalignment, misalignmentOf } from '@owl-loom/algorithms/registration/misalignment';
 import { alignmentCheckRecipe } from '@owl-loom/recipe/palettes/prepare';
 import { fetchMeasurements } from '../engine/measurements';
 import type { StackRow } from '@owl-loom/api/stacks';
+import { useKeyedEffect } from '../ui/use-keyed-effect';
 
 /** How a stack lies on the reference, or why that cannot be told. */
 export type Found = { readonly lie: Misalignment; readonly byStructures: boolean } | { readonly trouble: string };
@@ -49,8 +50,8 @@ export function useMisalignments(
   const [lies, setLies] = useState<ReadonlyMap<string, Found>>(new Map());
   const stamp =
     reference && [reference, ...rows].map((row) => `${row.id} ${row.name} ${row.pixels} ${row.lacking}`).join('|');
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when a stack or the reference is another, or can be had again
-  useEffect(() => {
+  // The stamp says when a stack or the reference is another, or can be had again.
+  useKeyedEffect(() => {
     if (!reference) return undefined;
     const controller = new AbortController();
     const { signal } = controller;

@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { faultText, usePalettesQuery, useWeaveSheetMutation } from '../store/api';
 import { useNewRecipe } from '../store/create-recipe';
 import type { SheetEntry } from '@owl-loom/api/palettes';
@@ -13,6 +13,7 @@ import { type How, Large, Pairing, type Shown } from './LargePicture';
 import { sheetPicture } from '../store/thumbnail-urls';
 import { PaletteDown, PaletteDrop } from './PaletteFiles';
 import { useComparisonSelection } from './use-comparison';
+import { useKeyedEffect } from '../ui/use-keyed-effect';
 
 /** Palettes woven on this target's own data: one large, others held against it, and the way to a recipe. */
 export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode }) {
@@ -28,8 +29,8 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
   const waiting = entries?.some(({ picture, ready, trouble }) => picture && !ready && !trouble) ?? false;
   // Asked for once a set of pictures that are missing; what is woven already is not woven again.
   const first = entries !== undefined;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the first list, and whatever changes which pictures there should be
-  useEffect(() => {
+  // The first list, and whatever changes which pictures there should be.
+  useKeyedEffect(() => {
     if (first && waiting) void weave(id);
   }, [first, id, entries?.map(({ picture }) => picture).join(' ')]);
   const own = Object.values(jobs).filter(({ kind, targetId }) => kind === 'sheet' && targetId === id);

@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
+import { useKeyedEffect } from './use-keyed-effect';
 
 /** Shows a bitmap once it is there; what was shown before stays until then. */
 export function BitmapView({
@@ -16,8 +17,8 @@ export function BitmapView({
   const [drawn, setDrawn] = useState(false);
   const loader = useRef(load);
   loader.current = load;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp alone says when the picture is another
-  useEffect(() => {
+  // The stamp alone says when the picture is another.
+  useKeyedEffect(() => {
     let over = false;
     loader.current().then(
       (bitmap) => {

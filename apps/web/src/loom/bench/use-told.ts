@@ -1,6 +1,7 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { WorkerReplies, WorkerRequest } from '../../../worker/protocol';
 import { usePicture, useSession } from '../../session/session';
+import { useKeyedEffect } from '../../ui/use-keyed-effect';
 
 /** How long things have rested before it is asked, in milliseconds. */
 const REST = 500;
@@ -18,8 +19,8 @@ export function useIdleQuery<T extends 'touched' | 'reach' | 'edges'>(
   const [told, setTold] = useState<WorkerReplies[T]>();
   const fine = shown?.fine === true;
   const key = JSON.stringify(question);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the picture's reply says that it has come to rest
-  useEffect(() => {
+  // The picture's reply says that it has come to rest.
+  useKeyedEffect(() => {
     if (!fine || !scene?.paths[image]) return undefined;
     let gone = false;
     // The worker does one thing after another: what comes next to the hand goes first.

@@ -1,5 +1,6 @@
-import { useEffect, useRef } from 'react';
+import { useRef } from 'react';
 import { useHash, useSession } from '../../session/session';
+import { useKeyedEffect } from '../../ui/use-keyed-effect';
 
 /** Side of each picture on screen, and how many pixels it shows across. */
 const SIDE = 44;
@@ -10,8 +11,8 @@ export function Leftovers({ path, spots }: { path: string; spots: readonly (read
   const { engine } = useSession();
   const row = useRef<HTMLDivElement>(null);
   const hash = useHash(path);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the hash stands for the pixels
-  useEffect(() => {
+  // The hash stands for the pixels.
+  useKeyedEffect(() => {
     let over = false;
     const draw = async (): Promise<void> => {
       for (const [i, [x, y]] of spots.entries()) {

@@ -1,7 +1,8 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { HistogramBins } from '@owl-loom/image/stats/summary';
 import { useReport, useHash, useSession } from '../../session/session';
 import { useRequestedMeasurement } from '../../session/use-requested-measurement';
+import { useKeyedEffect } from '../../ui/use-keyed-effect';
 
 /** How often each number stands in an image, plane by plane; nothing until it is told. */
 export function useHistogram(path: string): readonly HistogramBins[] {
@@ -13,8 +14,8 @@ export function useHistogram(path: string): readonly HistogramBins[] {
   useRequestedMeasurement('counts', path);
 
   // Asked again when something has been measured: what was guessed from a coarse level may be known by now.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured
-  useEffect(() => {
+  // Described stands for what was measured.
+  useKeyedEffect(() => {
     if (!hash) return undefined;
     let over = false;
     engine.ask({ type: 'histogram', path }).then(

@@ -6,6 +6,7 @@ import { EditorState } from '@codemirror/state';
 import { EditorView, keymap } from '@codemirror/view';
 import { useEffect, useRef } from 'react';
 import { check, completion, highlighting } from './language';
+import { useKeyedEffect } from '../../ui/use-keyed-effect';
 
 const LOOK = EditorView.theme(
   {
@@ -61,8 +62,8 @@ export function FormulaEditor({
   handlers.current = { onChange, onLeave };
   const names = [...known].map(([name, planes]) => `${name} ${planes}`).join('\n');
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the text is followed below; only other strands make a new editor
-  useEffect(() => {
+  // The text is followed below; only other strands make a new editor.
+  useKeyedEffect(() => {
     if (!host.current) return undefined;
     const made = new EditorView({
       parent: host.current,

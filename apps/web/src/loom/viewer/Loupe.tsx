@@ -1,7 +1,8 @@
-import { useEffect, useRef } from 'react';
+import { useRef } from 'react';
 import { useAppSelector } from '../../store/store';
 import { usePicture, useSession } from '../../session/session';
 import { type ViewSize, matrix } from '../../image-view/viewport';
+import { useKeyedEffect } from '../../ui/use-keyed-effect';
 
 /** Side of the loupe on screen, and how many full-size pixels it shows across. */
 const SIDE = 176;
@@ -25,8 +26,8 @@ export function Loupe({
   const view = useAppSelector((state) => state.view);
   const { x, y } = pointer;
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new picture means new pixels under the loupe
-  useEffect(() => {
+  // A new picture means new pixels under the loupe.
+  useKeyedEffect(() => {
     let over = false;
     const rect = { x: x - ACROSS / 2, y: y - ACROSS / 2, width: ACROSS, height: ACROSS };
     const anchor = view.anchor && path.startsWith('strands') ? view.anchor : undefined;

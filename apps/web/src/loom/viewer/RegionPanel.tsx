@@ -1,6 +1,6 @@
 import { strandOwners } from '@owl-loom/recipe/walk';
 import { X } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { RegionReply } from '../../../worker/protocol';
 import { useAppSelector, useAppDispatch } from '../../store/store';
@@ -11,6 +11,7 @@ import { setValue } from '../../document/edit';
 import { useReport, useHashes, useSession } from '../../session/session';
 import { useStrandColours } from '../../session/strands';
 import { stepAt } from '@owl-loom/recipe/paths';
+import { useKeyedEffect } from '../../ui/use-keyed-effect';
 
 /** Steps that work in a region of their own, and what their button says. */
 const REGIONAL: Readonly<Record<string, string>> = {
@@ -29,8 +30,8 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   const send = useAppDispatch();
   const [reply, setReply] = useState<RegionReply>();
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured
-  useEffect(() => {
+  // Described stands for what was measured.
+  useKeyedEffect(() => {
     let over = false;
     const strands = recipe ? strandOwners(recipe).map(({ path }) => path) : [];
     const paths = [...strands, 'cloth'].filter((path) => hashes[path]);

@@ -1,8 +1,9 @@
-import { useEffect, useMemo } from 'react';
+import { useMemo } from 'react';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
 import { count } from '../../ui/numbers';
 import { useReport, useSession } from '../../session/session';
 import { useRequestedMeasurement } from '../../session/use-requested-measurement';
+import { useKeyedEffect } from '../../ui/use-keyed-effect';
 
 /** Marks of stars, as one path: a ring about each, and a cross through those that are saturated. */
 function ringsOf(
@@ -28,8 +29,8 @@ export function StarMarks({ path, viewport, pane }: { path: string; viewport: Vi
   const { measureAgain } = useSession();
   const described = useReport();
   useRequestedMeasurement('marks', path);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: those of another image are asked for anew
-  useEffect(() => measureAgain(), [path, measureAgain]);
+  // Those of another image are asked for anew.
+  useKeyedEffect(() => measureAgain(), [path, measureAgain]);
   const list = described?.stars[path];
   const [clear, full] = useMemo(
     () => (list ? [ringsOf(list.stars, viewport, pane, 0), ringsOf(list.stars, viewport, pane, 1)] : ['', '']),
