@@ -51,25 +51,25 @@ async function sliderTimes(
         const canvas = document.querySelector('[data-testid="picture"] canvas');
         if (!knot || !canvas) throw new Error('the Loom is not there');
         let seen: CanvasImageSource | undefined;
-        let told: ((at: number) => void) | undefined;
+        let onShown: ((at: number) => void) | undefined;
         const draw = CanvasRenderingContext2D.prototype.drawImage;
         CanvasRenderingContext2D.prototype.drawImage = function (this: CanvasRenderingContext2D, ...args: unknown[]) {
           Reflect.apply(draw, this, args);
           const source = args[0] as CanvasImageSource;
           if (this.canvas === canvas && source !== seen) {
             seen = source;
-            told?.(performance.now());
+            onShown?.(performance.now());
           }
         };
         const found: number[] = [];
         for (let i = 0; i < count; i++) {
           const drawn = new Promise<number>((resolve) => {
-            told = resolve;
+            onShown = resolve;
           });
           const start = performance.now();
           knot.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true, cancelable: true }));
           found.push((await drawn) - start);
-          told = undefined;
+          onShown = undefined;
           // As a hand would: the next touch comes a few frames later, while things still move.
           await new Promise((resolve) => setTimeout(resolve, 30));
         }

@@ -131,7 +131,7 @@ it(
     working = false;
     await Promise.allSettled(workers);
     const log = broken ? await errorsIn(join(root, 'server.log')) : [];
-    expect({ broken, log, said: server.said }).toEqual({
+    expect({ broken, log, said: server.stderr }).toEqual({
       broken: undefined,
       log: [],
       said: expect.not.stringMatching(/Error:/),

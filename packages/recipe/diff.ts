@@ -18,7 +18,7 @@ const without = (item: object, ...keys: readonly string[]): Bag =>
 const alike = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** A value that is short enough to be said. */
-function said(value: unknown): string | undefined {
+function valueText(value: unknown): string | undefined {
   if (typeof value === 'number') return String(Number(value.toPrecision(4)));
   if (typeof value === 'boolean') return value ? 'on' : 'off';
   return typeof value === 'string' && value.length <= 40 ? value : undefined;
@@ -31,7 +31,7 @@ function valueDifferences(label: string, a: unknown, b: unknown): string[] {
     return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((key) =>
       valueDifferences(label ? `${label} ${key}` : key, a[key], b[key]),
     );
-  const [before, after] = [said(a), said(b)];
+  const [before, after] = [valueText(a), valueText(b)];
   if (before !== undefined && after !== undefined) return [`${label} ${before} → ${after}`];
   if (a === undefined) return [after === undefined ? `${label} new` : `${label} ${after} (new)`];
   if (b === undefined) return [before === undefined ? `${label} removed` : `${label} removed (was ${before})`];

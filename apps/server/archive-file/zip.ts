@@ -148,9 +148,9 @@ export class Zip {
   /**
    * A file in memory.
    * @param most bytes that it may have
-   * @param said what else is said of it, to be compared
+   * @param declared what else is said of it, to be compared
    */
-  async bytes(name: string, most: number, said?: ArchivedFile): Promise<Buffer> {
+  async bytes(name: string, most: number, declared?: ArchivedFile): Promise<Buffer> {
     const pieces: Buffer[] = [];
     const collect = async (from: AsyncIterable<Buffer>): Promise<void> => {
       let count = 0;
@@ -163,7 +163,7 @@ export class Zip {
     try {
       const entry = this.entry(name, most);
       const stream = await this.stream(entry);
-      if (said) await pipeline(stream, asZipped(entry, this.called), verifyStream(said, this.called), collect);
+      if (declared) await pipeline(stream, asZipped(entry, this.called), verifyStream(declared, this.called), collect);
       else await pipeline(stream, asZipped(entry, this.called), collect);
     } catch (fault) {
       throw zipFault(fault, this.called);

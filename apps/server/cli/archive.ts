@@ -27,7 +27,7 @@ export async function pack(
   wanted: string,
   options: { out?: string; withoutOriginals?: boolean; impersonal?: boolean },
 ): Promise<void> {
-  const told = await withRunningServer(async (client) => {
+  const report = await withRunningServer(async (client) => {
     const { id } = chosen(await client.get<Target[]>('/targets'), wanted);
     const asked = { originals: !options.withoutOriginals, impersonal: options.impersonal === true };
     const { job } = await client.post<{ job: string }>(`/targets/${id}/archive`, asked);
@@ -36,7 +36,7 @@ export async function pack(
     await client.fetchFile(`/archives/${made.archive}/file`, out);
     return { file: out, bytes: made.bytes };
   });
-  printJson(told);
+  printJson(report);
 }
 
 export async function unpack(path: string): Promise<void> {
@@ -47,10 +47,10 @@ export async function unpack(path: string): Promise<void> {
     await (await import('./backup')).bringBack(path);
     return;
   }
-  const told = await withRunningServer(async (client) => {
+  const report = await withRunningServer(async (client) => {
     const { job } = await client.send<{ job: string }>(`/archives?name=${encodeURIComponent(basename(path))}`, path);
     return client.follow<Unpacked>(job, progressPrinter());
   });
-  for (const note of told.notes) process.stderr.write(`${note}\n`);
-  printJson(told);
+  for (const note of report.notes) process.stderr.write(`${note}\n`);
+  printJson(report);
 }

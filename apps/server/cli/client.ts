@@ -58,16 +58,16 @@ export class Client {
 
   /**
    * Waits for a job.
-   * @param told how far it is, 0 to 1, whenever it is looked at
+   * @param onProgress how far it is, 0 to 1, whenever it is looked at
    * @returns its result
    * @throws UserError where it failed
    */
-  async follow<T>(id: string, told?: (share: number) => void): Promise<T> {
+  async follow<T>(id: string, onProgress?: (share: number) => void): Promise<T> {
     for (;;) {
       const { state, progress, message, result } = await this.get<PublicJob>(`/jobs/${id}`);
       if (state === 'done') return result as T;
       if (state === 'failed' || state === 'cancelled') throw new UserError('job-failed', message ?? 'It was stopped.');
-      told?.(progress);
+      onProgress?.(progress);
       await new Promise((resolve) => setTimeout(resolve, LOOK));
     }
   }

@@ -100,7 +100,7 @@ async function measureAlign(
   const target = await openStack(pool, options.target);
   const by = options.by === 'structures' ? options.by : undefined;
   const spec: MeasurementSpec = { kind: 'align', nodes: [0, 1], model, ...(by && { by }) };
-  const { map, rms, matched, mirrored, ...told }: AlignFigure =
+  const { map, rms, matched, mirrored, ...quality }: AlignFigure =
     options.by === 'wcs'
       ? { kind: 'align', ...byWcs(target, reference, model) }
       : expectKind('align', await measured(pool, [target, reference], spec));
@@ -110,7 +110,7 @@ async function measureAlign(
     rms,
     matched,
     mirrored: target.topDown === reference.topDown ? mirrored : !mirrored,
-    ...(by && { correlation: told.correlation, certainty: told.certainty }),
+    ...(by && { correlation: quality.correlation, certainty: quality.certainty }),
   });
 }
 

@@ -12,11 +12,11 @@ const say = (line: string): void => {
 
 /** Tells in tenths how far something is, where someone looks on. */
 export function progressPrinter(): (share: number) => void {
-  let told = -1;
+  let shownPercent = -1;
   return (share) => {
     const now = Math.floor(share * 10);
-    if (now !== told && process.stderr.isTTY) say(`${now * 10} %`);
-    told = now;
+    if (now !== shownPercent && process.stderr.isTTY) say(`${now * 10} %`);
+    shownPercent = now;
   };
 }
 

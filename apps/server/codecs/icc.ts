@@ -100,9 +100,9 @@ const P3_PRIMARIES = [
 /** The profile that goes into a picture of one or three planes. */
 export function iccProfile(of: Profile, planes: 1 | 3): Buffer {
   const curve = of === 'linear' ? straight() : srgbCurve();
-  const said = text(NAMES[of][planes === 1 ? 0 : 1]);
+  const description = text(NAMES[of][planes === 1 ? 0 : 1]);
   const common: [string, Buffer][] = [
-    ['desc', said],
+    ['desc', description],
     ['cprt', rights],
     ['wtpt', white],
   ];

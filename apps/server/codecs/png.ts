@@ -30,8 +30,8 @@ const textChunk = (keyword: string, text: string): Buffer =>
 
 /** The words of a picture under the keywords that the standard gives for them; the recipe under a name of its own. */
 function textChunks({ title, credits, caption, recipe }: EmbeddedText): Buffer[] {
-  const said = { Title: title, Author: credits, Description: caption, Software: SOFTWARE, Recipe: recipe };
-  return Object.entries(said).flatMap(([keyword, text]) => (text ? [textChunk(keyword, text)] : []));
+  const texts = { Title: title, Author: credits, Description: caption, Software: SOFTWARE, Recipe: recipe };
+  return Object.entries(texts).flatMap(([keyword, text]) => (text ? [textChunk(keyword, text)] : []));
 }
 
 /** End of the signature and IHDR: where the profile belongs. */

@@ -39,10 +39,10 @@ function fieldBytes(field: Field): Buffer {
 
 /** Text fields end in a zero; the recipe is the description, since that is the field that every reader shows. */
 function wordFields(words: EmbeddedText): Field[] {
-  const said = { 269: words.title, 270: words.recipe ?? words.caption, 305: SOFTWARE, 315: words.credits };
+  const texts = { 269: words.title, 270: words.recipe ?? words.caption, 305: SOFTWARE, 315: words.credits };
   const packet = xmpOf(words);
   return [
-    ...Object.entries(said).flatMap(([tag, text]) =>
+    ...Object.entries(texts).flatMap(([tag, text]) =>
       text ? [{ tag: Number(tag), type: ASCII, values: Buffer.from(`${text.replaceAll('\0', '')}\0`, 'utf8') }] : [],
     ),
     ...(packet ? [{ tag: 700, type: BYTE, values: packet }] : []),

@@ -79,8 +79,8 @@ function cardsFor(
 
 /** What a picture says of itself as cards: FITS text is ASCII, so what has no letters there is spelt with what is left of it. */
 function wordCards({ title, credits, caption }: EmbeddedText): { key: string; value: string }[] {
-  const said = { TITLE: title, AUTHOR: credits, CAPTION: caption };
-  return Object.entries(said).flatMap(([key, text]) => (text ? [{ key, value: toAscii(text) }] : []));
+  const texts = { TITLE: title, AUTHOR: credits, CAPTION: caption };
+  return Object.entries(texts).flatMap(([key, text]) => (text ? [{ key, value: toAscii(text) }] : []));
 }
 
 /** How a file is written, and what is told with it. */

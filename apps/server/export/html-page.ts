@@ -67,7 +67,7 @@ export async function htmlPage(
   const name = title ?? recipe.name ?? 'Untitled';
   const filters = new Map([...opened].map(([stack, { filter }]) => [stack, filter]));
   const history = provenanceLines(recipe, rendered).slice(1);
-  const said = (text: string | undefined, like: string) => (text ? `<p${like}>${escapeHtml(text)}</p>` : '');
+  const paragraph = (text: string | undefined, like: string) => (text ? `<p${like}>${escapeHtml(text)}</p>` : '');
   return Buffer.from(`<!doctype html>
 <html lang="en">
 <head>
@@ -83,8 +83,8 @@ export async function htmlPage(
 </div>
 <main>
 <h1>${escapeHtml(name)}</h1>
-${said(credits, ' class="soft"')}
-${said(caption, '')}
+${paragraph(credits, ' class="soft"')}
+${paragraph(caption, '')}
 ${exposures(rendered, opened)}
 <h2>How it was woven</h2>
 <div class="drawing">${recipeSvg(recipe, filters)}</div>

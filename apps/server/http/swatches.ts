@@ -13,7 +13,7 @@ import { serveThumbnails } from './thumbnails';
 import { insertRow } from '../storage/db/write-rows';
 
 /** What lists show of a swatch: all but its recipe. */
-const told = ({ body: _, ...rest }: Swatch): Omit<Swatch, 'body'> => rest;
+const replyOf = ({ body: _, ...rest }: Swatch): Omit<Swatch, 'body'> => rest;
 
 export function swatchRoutes(services: Services): Router {
   const router = Router();
@@ -24,7 +24,7 @@ export function swatchRoutes(services: Services): Router {
   serve(router, 'GET /targets/:id/swatches', async ({ request }) => {
     const target = await targetOf(services, request.params.id);
     const swatches = await table.find({ where: { targetId: target.id }, order: { createdAt: 'DESC' } });
-    return swatches.map(told);
+    return swatches.map(replyOf);
   });
 
   // Keeps a state of a recipe as it is; its picture is woven by a job.
@@ -50,7 +50,7 @@ export function swatchRoutes(services: Services): Router {
       });
       const swatch = await swatchOf(id);
       await requestSwatchPicture(services, swatch);
-      return told(swatch);
+      return replyOf(swatch);
     },
     201,
   );
@@ -63,7 +63,7 @@ export function swatchRoutes(services: Services): Router {
     const { id } = await swatchOf(request.params.id);
     const changes = parseBody();
     if (Object.keys(changes).length > 0) await table.update(id, changes);
-    return told(await swatchOf(id));
+    return replyOf(await swatchOf(id));
   });
 
   // Tries again to weave a picture that failed or was stopped.
@@ -73,7 +73,7 @@ export function swatchRoutes(services: Services): Router {
       await table.update(swatch.id, { trouble: null });
       await requestSwatchPicture(services, swatch);
     }
-    return told(await swatchOf(swatch.id));
+    return replyOf(await swatchOf(swatch.id));
   });
 
   serve(router, 'DELETE /swatches/:id', async ({ request }) => {

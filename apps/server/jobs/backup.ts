@@ -10,11 +10,11 @@ export const backupJob =
   (services: Services): JobHandler<'backup'> =>
   async ({ payload: { dir }, signal, progress }) => {
     // One at a time: what one has not finished the other would take for left over.
-    const told = await services.fileMutex.runExclusive('backups', () =>
+    const report = await services.fileMutex.runExclusive('backups', () =>
       // What the rows of the copy speak of must still be there when its turn comes.
       services.deletionLock.withoutDeletions(() => runBackup(services, dir, { signal, progress })),
     );
-    const { copied, bytes, files } = told;
+    const { copied, bytes, files } = report;
     await logMaintenance(
       services,
       'backup',
@@ -24,5 +24,5 @@ export const backupJob =
     // Where backups are made by hand alone, the page offers the folder that was used last.
     if (schedule.dir === dir || schedule.every === 'never')
       await saveSchedule(services, { ...schedule, dir, last: new Date().toISOString() });
-    return told;
+    return report;
   };

@@ -74,8 +74,8 @@ export const importJob = (services: Services): JobHandler<'import'> => {
       await deleteUnreferenced(services, before, job.id);
       return { stackId: before.id };
     }
-    const told = guessFilter(image.cards, fileName, row.planes);
-    const filter = told === undefined ? null : truncate(told, LONGEST.filter);
+    const guessedFilter = guessFilter(image.cards, fileName, row.planes);
+    const filter = guessedFilter === undefined ? null : truncate(guessedFilter, LONGEST.filter);
     const stem = fileName.replace(/\.(fits?|fts|fz|gz|tiff?|png)(\.gz)?$/i, '');
     const id = randomUUID();
     const known = {
@@ -91,8 +91,10 @@ export const importJob = (services: Services): JobHandler<'import'> => {
     );
     return {
       stackId: id,
-      ...(told !== undefined &&
-        told !== filter && { notice: `The filter of ${fileName} has a very long name; it is kept as ${filter}.` }),
+      ...(guessedFilter !== undefined &&
+        guessedFilter !== filter && {
+          notice: `The filter of ${fileName} has a very long name; it is kept as ${filter}.`,
+        }),
     };
   };
   // The same file dropped twice at once is one stack: the second finds what the first has made.

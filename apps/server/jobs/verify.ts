@@ -81,8 +81,8 @@ async function tables(services: Services): Promise<['database', Look][]> {
     .map((name) => [
       'database',
       async () => {
-        const told: { Msg_type: string; Msg_text: string }[] = await services.data.query(`CHECK TABLE \`${name}\``);
-        const fault = told.find(({ Msg_type }) => Msg_type.toLowerCase() === 'error');
+        const messages: { Msg_type: string; Msg_text: string }[] = await services.data.query(`CHECK TABLE \`${name}\``);
+        const fault = messages.find(({ Msg_type }) => Msg_type.toLowerCase() === 'error');
         return fault && { says: `The table ${name} is damaged: ${fault.Msg_text}.`, mended: false };
       },
     ]);

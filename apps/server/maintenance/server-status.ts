@@ -47,7 +47,7 @@ async function diskUse({ root }: Services, signal: AbortSignal): Promise<DiskUse
 async function targetsUse(services: Services, signal: AbortSignal): Promise<ServerStatus['targets']> {
   const { data, root } = services;
   const targets = await data.getRepository(TargetEntity).find({ withDeleted: true });
-  const told = targets.map(async ({ id, name, deletedAt }) => {
+  const usages = targets.map(async ({ id, name, deletedAt }) => {
     const own = { where: { targetId: id }, withDeleted: true };
     const stacks = await data.getRepository(StackEntity).find(own);
     const exports = await data.getRepository(ExportEntity).find(own);
@@ -60,7 +60,7 @@ async function targetsUse(services: Services, signal: AbortSignal): Promise<Serv
     ]);
     return { id, name, trashed: deletedAt !== null, stacks: stacks.length, bytes: sum(sizes) };
   });
-  return (await Promise.all(told)).sort((a, b) => b.bytes - a.bytes);
+  return (await Promise.all(usages)).sort((a, b) => b.bytes - a.bytes);
 }
 
 async function queueOf({ data }: Services): Promise<ServerStatus['queue']> {

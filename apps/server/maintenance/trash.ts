@@ -62,7 +62,7 @@ export const moveToTrash = (services: Services, kind: TrashKind, id: string): Pr
 export async function trashed(services: Services): Promise<Trashed[]> {
   const targets = await services.data.getRepository(TargetEntity).find({ withDeleted: true });
   const byId = new Map(targets.map((target) => [target.id, target]));
-  const told = TRASHABLE.map(async (kind): Promise<Trashed[]> => {
+  const lists = TRASHABLE.map(async (kind): Promise<Trashed[]> => {
     const rows = await services.data.getRepository<Row>(ENTITY[kind]).find({
       where: { deletedAt: Not(IsNull()) },
       withDeleted: true,
@@ -82,7 +82,7 @@ export async function trashed(services: Services): Promise<Trashed[]> {
       };
     });
   });
-  return (await Promise.all(told)).flat().sort((a, b) => b.deletedAt.getTime() - a.deletedAt.getTime());
+  return (await Promise.all(lists)).flat().sort((a, b) => b.deletedAt.getTime() - a.deletedAt.getTime());
 }
 
 const ALWAYS = { id: true, deletedAt: true } as const;

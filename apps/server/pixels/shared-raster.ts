@@ -21,19 +21,19 @@ export const rowsAtOnce = (width: number): number => Math.max(1, Math.floor(2 **
 /**
  * Fills shared planes piece by piece from rows.
  * @param read rows `y … y+rows−1` of a plane, counted from the raster's foot
- * @param told share that is there, after each piece; may throw to stop
+ * @param onProgress share that is there, after each piece; may throw to stop
  */
 export async function fillRaster(
   raster: SharedRaster,
   read: (plane: number, y: number, rows: number) => Promise<Float32Array>,
-  told?: (share: number) => void,
+  onProgress?: (share: number) => void,
 ): Promise<SharedRaster> {
   const { width, height } = raster.rect;
   const step = rowsAtOnce(width);
   for (const [p, plane] of raster.planes.entries()) {
     for (let y = 0; y < height; y += step) {
       plane.set(await read(p, y, Math.min(step, height - y)), y * width);
-      told?.((p + y / height) / raster.planes.length);
+      onProgress?.((p + y / height) / raster.planes.length);
     }
   }
   return raster;

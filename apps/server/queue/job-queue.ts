@@ -173,14 +173,14 @@ export class JobQueue {
   async waitForEnd(id: string): Promise<Pick<Job, 'state' | 'message'>> {
     const ended = (job: Pick<Job, 'state'>): boolean => !['queued', 'running'].includes(job.state);
     return new Promise((resolve, reject) => {
-      const told = (job: PublicJob): void => {
+      const announce = (job: PublicJob): void => {
         if (job.id === id && ended(job)) leave(job);
       };
       const leave = (job: Pick<Job, 'state' | 'message'>): void => {
-        this.events.off('job', told);
+        this.events.off('job', announce);
         resolve(job);
       };
-      this.events.on('job', told);
+      this.events.on('job', announce);
       // It may have ended before anyone listened.
       this.data
         .getRepository(JobEntity)
@@ -191,11 +191,11 @@ export class JobQueue {
 
   private async run(job: Job, controller: AbortController): Promise<void> {
     const { signal } = controller;
-    let told = 0;
+    let announced = 0;
     const tellAtTimes = () => {
       const now = Date.now();
-      if (now - told <= 120) return;
-      told = now;
+      if (now - announced <= 120) return;
+      announced = now;
       this.emitJob(job);
     };
     const progress = (share: number) => {

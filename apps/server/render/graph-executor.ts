@@ -63,18 +63,18 @@ export class GraphExecutor {
 
   /** Measures all figures that a node depends on, and those asked for besides. */
   async measure(node: number | undefined, also: readonly KeyedMeasurement[] = []): Promise<void> {
-    const errands = await this.errandsFor([
+    const tasks = await this.errandsFor([
       ...(node === undefined ? [] : measurementsRequiredBy(this.graph, node)),
       ...also,
     ]);
-    for (const { way } of errands.values()) {
+    for (const { way } of tasks.values()) {
       if (way.by !== 'measuring') continue;
       this.progress.expect();
       this.progress.plan(way.images.length + 1);
       for (const image of way.images) this.images.retain(image);
     }
     try {
-      await this.runAll(errands);
+      await this.runAll(tasks);
     } finally {
       this.images.clear();
     }
@@ -82,26 +82,26 @@ export class GraphExecutor {
 
   /** What is neither known nor kept, with all that lies under it. */
   private async errandsFor(wanted: readonly KeyedMeasurement[]): Promise<Map<string, MeasurementTask>> {
-    const errands = new Map<string, MeasurementTask>();
+    const tasks = new Map<string, MeasurementTask>();
     const look = async ({ spec, key }: KeyedMeasurement): Promise<void> => {
-      if (this.figures.has(key) || errands.has(key)) return;
+      if (this.figures.has(key) || tasks.has(key)) return;
       const kept = await this.options.store?.get(key);
       if (kept) {
         this.figures.set(key, kept);
         return;
       }
       const way = cheapestPlan(this.graph, spec);
-      errands.set(key, { spec, key, way, priority: 0 });
+      tasks.set(key, { spec, key, way, priority: 0 });
       for (const under of prerequisitesOf(this.graph, way)) await look(under);
     };
     for (const item of wanted) await look(item);
-    assignPriorities(errands, ({ way }) => prerequisitesOf(this.graph, way).map(({ key }) => key));
-    return errands;
+    assignPriorities(tasks, ({ way }) => prerequisitesOf(this.graph, way).map(({ key }) => key));
+    return tasks;
   }
 
   /** Runs errands as soon as what they stand on is known, as many side by side as there are cores. */
-  private async runAll(errands: ReadonlyMap<string, MeasurementTask>): Promise<void> {
-    const left = new Set([...errands.values()].sort((a, b) => b.priority - a.priority));
+  private async runAll(tasks: ReadonlyMap<string, MeasurementTask>): Promise<void> {
+    const left = new Set([...tasks.values()].sort((a, b) => b.priority - a.priority));
     const running = new Set<Promise<void>>();
     const keeping: Promise<void>[] = [];
     const isReady = ({ way }: MeasurementTask) =>
@@ -110,12 +110,12 @@ export class GraphExecutor {
       while (left.size > 0 || running.size > 0) {
         while (this.propagateOne(left, isReady, keeping));
         if (left.size === 0 && running.size === 0) break;
-        for (const errand of left) {
+        for (const task of left) {
           if (running.size >= this.pool.threads) break;
-          if (!isReady(errand)) continue;
-          left.delete(errand);
-          const work: Promise<void> = this.runTask(errand)
-            .catch((error: unknown) => this.failed(errand, error))
+          if (!isReady(task)) continue;
+          left.delete(task);
+          const work: Promise<void> = this.runTask(task)
+            .catch((error: unknown) => this.failed(task, error))
             .finally(() => running.delete(work));
           running.add(work);
         }
@@ -126,7 +126,7 @@ export class GraphExecutor {
       }
       await Promise.all(keeping);
       const failed =
-        [...errands.keys()].find((key) => this.failures.has(key)) ?? (left.size > 0 && [...this.failures.keys()][0]);
+        [...tasks.keys()].find((key) => this.failures.has(key)) ?? (left.size > 0 && [...this.failures.keys()][0]);
       if (failed) throw this.failures.get(failed);
     } finally {
       // One that has failed must not leave others at work behind it.
@@ -155,18 +155,18 @@ export class GraphExecutor {
   /** Carries one figure over to where it is wanted: that takes no thread, and others may stand on it, so it goes before all else. */
   private propagateOne(
     left: Set<MeasurementTask>,
-    isReady: (errand: MeasurementTask) => boolean,
+    isReady: (task: MeasurementTask) => boolean,
     keeping: Promise<void>[],
   ): boolean {
-    for (const errand of left) {
-      if (errand.way.by !== 'carrying' || errand.notPropagatable || !isReady(errand)) continue;
-      const figure = propagateMeasurement(this.graph, errand.way, this.figures);
+    for (const task of left) {
+      if (task.way.by !== 'carrying' || task.notPropagatable || !isReady(task)) continue;
+      const figure = propagateMeasurement(this.graph, task.way, this.figures);
       // What the lines do not allow to carry over is measured.
-      errand.notPropagatable = figure === undefined;
+      task.notPropagatable = figure === undefined;
       if (!figure) continue;
-      left.delete(errand);
-      this.figures.set(errand.key, figure);
-      const kept = this.keepFigure(errand.key, figure);
+      left.delete(task);
+      this.figures.set(task.key, figure);
+      const kept = this.keepFigure(task.key, figure);
       // Whether it could be kept is asked at the end; until then nobody listens, which would end the process.
       kept.catch(() => undefined);
       keeping.push(kept);
@@ -181,19 +181,19 @@ export class GraphExecutor {
   }
 
   /** Keeps a failure with its step and goes on, or ends the run; what depends on it is never ready. */
-  private failed(errand: MeasurementTask, error: unknown): void {
+  private failed(task: MeasurementTask, error: unknown): void {
     if (!(error instanceof UserError) || this.options.signal?.aborted) throw error;
     // A file that is missing may be there the next time; what the images do not allow stays so.
     if (!this.refusals.has(error)) throw error;
-    const at = failureAt(this.graph, errand, error);
+    const at = failureAt(this.graph, task, error);
     if (!this.options.pastFailures) throw at;
-    this.failures.set(errand.key, at);
+    this.failures.set(task.key, at);
   }
 
-  private async runTask(errand: MeasurementTask): Promise<void> {
-    const end = this.progress.begin(errand.spec);
+  private async runTask(task: MeasurementTask): Promise<void> {
+    const end = this.progress.begin(task.spec);
     try {
-      this.figures.set(errand.key, await this.measuredOnce(errand));
+      this.figures.set(task.key, await this.measuredOnce(task));
     } finally {
       end();
     }
@@ -216,12 +216,12 @@ export class GraphExecutor {
       await this.options.store?.set(key, figure);
       return figure;
     });
-    const told = own.catch(() => undefined);
-    measuring.set(key, told);
+    const settled = own.catch(() => undefined);
+    measuring.set(key, settled);
     try {
       return await own;
     } finally {
-      if (measuring.get(key) === told) measuring.delete(key);
+      if (measuring.get(key) === settled) measuring.delete(key);
     }
   }
 

@@ -11,20 +11,20 @@ export interface MeasurementTask extends KeyedMeasurement {
 
 /**
  * Ranks errands: whatever one stands on is above it.
- * @param errands by key
+ * @param tasks by key
  * @param under keys of the figures that an errand stands on; those that are no errands are known already
  */
 export function assignPriorities<E extends { priority: number }>(
-  errands: ReadonlyMap<string, E>,
-  under: (errand: E) => readonly string[],
+  tasks: ReadonlyMap<string, E>,
+  under: (task: E) => readonly string[],
 ): void {
-  const above = (errand: E): void => {
-    for (const key of under(errand)) {
-      const needed = errands.get(key);
-      if (!needed || needed.priority > errand.priority) continue;
-      needed.priority = errand.priority + 1;
+  const above = (task: E): void => {
+    for (const key of under(task)) {
+      const needed = tasks.get(key);
+      if (!needed || needed.priority > task.priority) continue;
+      needed.priority = task.priority + 1;
       above(needed);
     }
   };
-  for (const errand of errands.values()) above(errand);
+  for (const task of tasks.values()) above(task);
 }

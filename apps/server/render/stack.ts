@@ -80,7 +80,7 @@ export async function loadPixels(
   pool: Reader,
   source: SourceSpec,
   { width, height, planes }: Pick<StackInfo, 'width' | 'height' | 'planes'>,
-  { signal, told }: { signal?: AbortSignal; told?: (share: number) => void } = {},
+  { signal, told: onProgress }: { signal?: AbortSignal; told?: (share: number) => void } = {},
 ): Promise<SharedRaster> {
   const raster = sharedRaster({ x: 0, y: 0, width, height }, planes);
   const rows = Math.ceil(height / (2 * pool.threads));
@@ -91,7 +91,7 @@ export async function loadPixels(
   await Promise.all(
     parts.map(async ({ out, plane, y }) => {
       await pool.load({ source, plane, width, y, rows: Math.min(rows, height - y), out }, signal);
-      told?.(++done / parts.length);
+      onProgress?.(++done / parts.length);
     }),
   );
   return raster;

@@ -17,8 +17,8 @@ export const newKey = (): string => randomBytes(32).toString('hex');
  * Says where the server answers, to whoever may read the data folder.
  * @returns takes it back
  */
-export async function publishAddress(root: string, told: Address): Promise<() => Promise<void>> {
-  await writeFile(fileOf(root), JSON.stringify(told), { mode: 0o600 });
+export async function publishAddress(root: string, address: Address): Promise<() => Promise<void>> {
+  await writeFile(fileOf(root), JSON.stringify(address), { mode: 0o600 });
   return () => rm(fileOf(root), { force: true });
 }
 

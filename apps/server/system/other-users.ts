@@ -23,11 +23,11 @@ export function loginUsers(passwd: string, own: number): string[] {
  * @returns undefined where nothing is to be said
  */
 export async function wordOnOthers(root: string, list = '/etc/passwd'): Promise<string | undefined> {
-  const told = join(root, '.told-others');
-  if (await stat(told).catch(() => undefined)) return undefined;
+  const marker = join(root, '.told-others');
+  if (await stat(marker).catch(() => undefined)) return undefined;
   const names = loginUsers(await readFile(list, 'utf8').catch(() => ''), userInfo().uid);
   if (names.length === 0) return undefined;
-  await writeFile(told, '');
+  await writeFile(marker, '');
   const who = names.length === 1 ? names[0] : `${names.slice(0, 3).join(', ')}${names.length > 3 ? ' and others' : ''}`;
   return `${who} can log in on this machine as well, and whoever does can open this Owl Loom: set a password with ./loom password, then start again. This is said once.`;
 }

@@ -96,7 +96,7 @@ export class Sessions {
     return [...this.all.values()]
       .filter(({ used }) => used + 1000 * SESSION_SECONDS > now)
       .sort((a, b) => b.used - a.used)
-      .map(({ ticket: _, ...told }) => told);
+      .map(({ ticket: _, ...session }) => session);
   }
 
   /** Id of the session of a ticket. */

@@ -89,7 +89,7 @@ export class ConsistencyChecker {
   }
 
   /** What was answered with success, read; a fault of the server's own is one of ours. */
-  private async told<T>(method: string, path: string, body?: Buffer | object): Promise<T | undefined> {
+  private async request<T>(method: string, path: string, body?: Buffer | object): Promise<T | undefined> {
     const answer = await this.ask(method, path, body);
     if (!answer || NOT_NOW.has(answer.status)) return undefined;
     if (answer.status >= 500 || /node_modules|at .*\(.*:\d+:\d+\)/.test(answer.text))
@@ -123,7 +123,7 @@ export class ConsistencyChecker {
 
   private async addTarget(): Promise<void> {
     const name = `Target ${this.count++}`;
-    const made = await this.told<{ id: string }>('POST', '/targets', { name });
+    const made = await this.request<{ id: string }>('POST', '/targets', { name });
     if (made) this.acknowledged(() => this.targets.set(made.id, name));
   }
 
@@ -134,7 +134,7 @@ export class ConsistencyChecker {
 
   private async addRecipe(target: string): Promise<void> {
     const body = this.recipe();
-    const made = await this.told<{ id: string; revision: number }>('POST', `/targets/${target}/recipes`, { body });
+    const made = await this.request<{ id: string; revision: number }>('POST', `/targets/${target}/recipes`, { body });
     if (made)
       this.acknowledged(() =>
         this.recipes.set(made.id, { target, states: new Map([[1, JSON.stringify(body)]]), newest: 1 }),
@@ -158,7 +158,11 @@ export class ConsistencyChecker {
     const body = this.recipe();
     const key = randomUUID();
     for (let tries = 0; tries < 200; tries++) {
-      const saved = await this.told<{ revision: number }>('PUT', `/recipes/${id}`, { parent: known.newest, body, key });
+      const saved = await this.request<{ revision: number }>('PUT', `/recipes/${id}`, {
+        parent: known.newest,
+        body,
+        key,
+      });
       if (saved) {
         if (saved.revision !== known.newest + 1)
           throw new Error(`a save became state ${saved.revision}, where ${known.newest + 1} was to come`);
@@ -175,10 +179,10 @@ export class ConsistencyChecker {
 
   private async bringIn(target: string): Promise<void> {
     const bytes = fits(1000 + this.below(6), 'Ha');
-    const sent = await this.told<{ job?: string }>('PUT', `/targets/${target}/uploads?name=night_Ha.fits`, bytes);
+    const sent = await this.request<{ job?: string }>('PUT', `/targets/${target}/uploads?name=night_Ha.fits`, bytes);
     if (!sent?.job) return;
     for (let quiet = 0; quiet < 900; quiet += this.troubled ? 0 : 1) {
-      const job = await this.told<{ state: string; message: string | null }>('GET', `/jobs/${sent.job}`);
+      const job = await this.request<{ state: string; message: string | null }>('GET', `/jobs/${sent.job}`);
       // One that was at work whenever the server was killed is given up, and says to begin it anew.
       if (job?.state === 'failed' && /^The server ended \d+ times/.test(job.message ?? '')) return this.bringIn(target);
       if (job?.state === 'failed') throw new Error(`an import that was promised failed: ${job.message}`);
@@ -197,7 +201,7 @@ export class ConsistencyChecker {
     if (!entry) return;
     const [recipeId, { target }] = entry;
     const body = this.recipe();
-    const kept = await this.told<{ id: string }>('POST', `/targets/${target}/swatches`, { recipeId, body });
+    const kept = await this.request<{ id: string }>('POST', `/targets/${target}/swatches`, { recipeId, body });
     if (kept) this.acknowledged(() => this.swatches.set(kept.id, JSON.stringify(body)));
   }
 
@@ -214,15 +218,15 @@ export class ConsistencyChecker {
   }
 
   private async look(target: string): Promise<void> {
-    await this.told('GET', `/targets/${target}`);
-    await this.told('GET', `/targets/${target}/stacks`);
+    await this.request('GET', `/targets/${target}`);
+    await this.request('GET', `/targets/${target}/stacks`);
   }
 
   /** A stack's pixels that may be damaged on purpose. */
   async somePixels(): Promise<string | undefined> {
     const target = this.one([...this.stacks.keys()]);
     if (!target) return undefined;
-    const rows = (await this.told<{ pixels: string }[]>('GET', `/targets/${target}/stacks`)) ?? [];
+    const rows = (await this.request<{ pixels: string }[]>('GET', `/targets/${target}/stacks`)) ?? [];
     return this.one(rows)?.pixels;
   }
 

@@ -27,7 +27,7 @@ export const COMMAND: readonly string[] = [join(HOME, 'loom')];
 export class ServerProcess {
   private child: ChildProcess | undefined;
   /** What it has said on stderr. */
-  said = '';
+  stderr = '';
 
   constructor(
     readonly root: string,
@@ -44,7 +44,7 @@ export class ServerProcess {
       stdio: ['ignore', 'ignore', 'pipe'],
     });
     this.child.stderr?.on('data', (piece: Buffer) => {
-      this.said = (this.said + piece.toString()).slice(-10_000);
+      this.stderr = (this.stderr + piece.toString()).slice(-10_000);
     });
   }
 
@@ -78,12 +78,12 @@ export class ServerProcess {
   /** Waits until it answers as it should. */
   async ready(): Promise<void> {
     for (let i = 0; i < 600; i++) {
-      if (!this.runs) throw new Error(`Owl Loom has ended by itself: ${this.said}`);
+      if (!this.runs) throw new Error(`Owl Loom has ended by itself: ${this.stderr}`);
       const answer = await fetch(`http://127.0.0.1:${this.port}/api/health`).catch(() => undefined);
       if (answer?.ok) return;
       await rest(100);
     }
-    throw new Error(`Owl Loom did not come up: ${this.said}`);
+    throw new Error(`Owl Loom did not come up: ${this.stderr}`);
   }
 }
 

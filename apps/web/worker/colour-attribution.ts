@@ -42,20 +42,20 @@ export class ColourAttribution {
   private readonly window: Rect;
 
   constructor(
-    private readonly weaver: RecipeEvaluator,
+    private readonly evaluator: RecipeEvaluator,
     private readonly recipe: Recipe,
     rect: Rect,
   ) {
     this.level = levelForPixels(rect, PIXELS);
-    this.window = rectAtLevel(intersect(rect, weaver.graph.frame), this.level);
+    this.window = rectAtLevel(intersect(rect, evaluator.graph.frame), this.level);
   }
 
   /**
    * What each layer and each finishing step adds, in the order in which they lie: the changes add up to the colour that is seen. Those of a
    * layer are shared out among the strands that it reads.
    */
-  async told(): Promise<OriginReply | null> {
-    const { byPath } = this.weaver.graph;
+  async reply(): Promise<OriginReply | null> {
+    const { byPath } = this.evaluator.graph;
     const cloth = byPath.get('cloth');
     if (cloth === undefined || isEmpty(this.window)) return null;
     const { layers = [], steps = [] } = this.recipe.cloth ?? {};
@@ -79,13 +79,13 @@ export class ColourAttribution {
   /** What a mask lets through here, held to 0–1; null where there is none, or where it cannot be made. */
   private async maskAt(mask: Layer['mask'], inPlace: string): Promise<number | null> {
     const path = typeof mask === 'string' ? maskOwners(this.recipe).find(({ id }) => id === mask)?.path : inPlace;
-    const node = mask === undefined || path === undefined ? undefined : this.weaver.graph.byPath.get(path);
+    const node = mask === undefined || path === undefined ? undefined : this.evaluator.graph.byPath.get(path);
     return node === undefined ? null : Math.min(1, Math.max(0, (await this.colourAt(node))[0]));
   }
 
   private async colourAt(node: number): Promise<number[]> {
-    await this.weaver.settle(node);
-    return inColour(meanOf(await this.weaver.compute(node, this.window, this.level)));
+    await this.evaluator.settle(node);
+    return inColour(meanOf(await this.evaluator.compute(node, this.window, this.level)));
   }
 
   /**
@@ -93,7 +93,7 @@ export class ColourAttribution {
    * 0, another where it is its sky, since a stretch makes what it makes of a strand from its sky on.
    */
   private async strandsOf(layer: StepOwner, change: number[]): Promise<AttributionRow['strands']> {
-    const { graph } = this.weaver;
+    const { graph } = this.evaluator;
     const node = graph.byPath.get(layer.path);
     const ids = this.readBy(layer);
     if (node === undefined || ids.length === 0) return [];
@@ -102,7 +102,7 @@ export class ColourAttribution {
     const parts: number[][] = [];
     for (const { index } of ids) {
       const flat = linear ? [0] : await this.skyOf(index);
-      const without = await this.weaver.computeWithConstant(node, this.window, this.level, index, flat);
+      const without = await this.evaluator.computeWithConstant(node, this.window, this.level, index, flat);
       parts.push(less(whole, inColour(meanOf(without))));
     }
     const shares = apportionChange(change, parts);
@@ -116,14 +116,17 @@ export class ColourAttribution {
     );
     return [...new Set(inside.flatMap(strandDependencies))].flatMap((id) => {
       const path = strandPath(this.recipe, id);
-      const index = path === undefined ? undefined : this.weaver.graph.byPath.get(path);
+      const index = path === undefined ? undefined : this.evaluator.graph.byPath.get(path);
       return path === undefined || index === undefined ? [] : [{ id, path, index }];
     });
   }
 
   private async skyOf(node: number): Promise<number[]> {
-    await this.weaver.settle(node);
-    const figure = await this.weaver.figure(withKey(this.weaver.graph, { kind: 'tone', nodes: [node] }), new Set());
+    await this.evaluator.settle(node);
+    const figure = await this.evaluator.figure(
+      withKey(this.evaluator.graph, { kind: 'tone', nodes: [node] }),
+      new Set(),
+    );
     return figure.kind === 'tone' ? figure.planes.map(({ sky }) => sky) : [0];
   }
 }

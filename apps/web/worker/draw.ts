@@ -19,7 +19,7 @@ import type { RecipeEvaluator } from './recipe-evaluator';
 
 /** A recipe's images, and the rectangle that it gives its cloth, if any. */
 export interface RecipeSide {
-  readonly weaver: RecipeEvaluator;
+  readonly evaluator: RecipeEvaluator;
   readonly extent?: Rect;
   /** Degrees by which the finished cloth is turned freely, as the frame's axes see it. */
   readonly turned?: number;
@@ -39,19 +39,19 @@ interface Window {
 }
 
 const at = (side: RecipeSide | undefined, path: string | undefined): Shown | undefined => {
-  const node = path === undefined ? undefined : side?.weaver.graph.byPath.get(path);
+  const node = path === undefined ? undefined : side?.evaluator.graph.byPath.get(path);
   return side && path !== undefined && node !== undefined ? { ...side, path, node } : undefined;
 };
 
-async function settled({ weaver }: RecipeSide, node: number, guessed: Set<string>): Promise<void> {
+async function settled({ evaluator: weaver }: RecipeSide, node: number, guessed: Set<string>): Promise<void> {
   for (const key of await weaver.settle(node)) guessed.add(key);
 }
 
 /** Pixels of an image; of the finished cloth, what it shows of the frame. */
 async function pixelsOf(image: Shown, { rect, level, guessed }: Window, asProven: boolean): Promise<Raster> {
-  if (!(asProven && image.weaver.isProven(image.node))) image.weaver.prefetchTiles(rect, level);
+  if (!(asProven && image.evaluator.isProven(image.node))) image.evaluator.prefetchTiles(rect, level);
   await settled(image, image.node, guessed);
-  const raster = await image.weaver.compute(image.node, rect, level, asProven);
+  const raster = await image.evaluator.compute(image.node, rect, level, asProven);
   const extent = image.path === 'cloth' ? await extentOf(image, guessed) : undefined;
   if (!extent) return raster;
   const { turned = 0 } = image;
@@ -60,7 +60,7 @@ async function pixelsOf(image: Shown, { rect, level, guessed }: Window, asProven
 
 /** The part of the frame that the finished cloth shows; undefined where that is all of it. */
 async function extentOf(side: RecipeSide, guessed: Set<string>): Promise<Rect | undefined> {
-  const { weaver, extent } = side;
+  const { evaluator: weaver, extent } = side;
   if (extent) return extent;
   const { commonAreaSpec: common } = weaver.graph;
   if (!common) return undefined;
@@ -70,7 +70,7 @@ async function extentOf(side: RecipeSide, guessed: Set<string>): Promise<Rect | 
 }
 
 async function brightnessFor(image: Shown, display: DisplayOptions, guessed: Set<string>): Promise<Brightness> {
-  const { weaver, node } = image;
+  const { evaluator: weaver, node } = image;
   const { graph } = weaver;
   if (display.mode === 'true' || graph.nodes[node].domain !== 'linear') return PLAIN;
   const anchor = (display.anchor !== undefined ? graph.byPath.get(display.anchor) : undefined) ?? node;
@@ -86,11 +86,11 @@ export async function touchedOn(
   change: ChangeRef,
   window: Window,
 ): Promise<Float32Array | undefined> {
-  const around = changeEndpoints(side.weaver.graph, change);
+  const around = changeEndpoints(side.evaluator.graph, change);
   if (!around) return undefined;
   const of = async (node: number) => {
     await settled(side, node, window.guessed);
-    return side.weaver.compute(node, window.rect, window.level);
+    return side.evaluator.compute(node, window.rect, window.level);
   };
   const before = around.before === undefined ? undefined : await of(around.before);
   return changedPixels(before, await of(around.after));
@@ -115,8 +115,8 @@ async function veilOver(
   const image = at(side, veil?.path);
   if (!veil || !image) return undefined;
   await settled(side, image.node, guessed);
-  const pixels = await side.weaver.compute(image.node, rect, level);
-  const mask = veil.family ? familyIn(pixels, side.weaver.graph.nodes[image.node].domain, veil.family) : pixels;
+  const pixels = await side.evaluator.compute(image.node, rect, level);
+  const mask = veil.family ? familyIn(pixels, side.evaluator.graph.nodes[image.node].domain, veil.family) : pixels;
   return (rgba) => drawMaskOverlay(rgba, mask, veil.as);
 }
 
@@ -132,7 +132,7 @@ async function driftReply(
   reply: (bitmap: ImageBitmap, more: Partial<DrawReply>) => DrawReply,
 ): Promise<DrawReply> {
   const { rect, level } = window;
-  const domainOf = ({ weaver, node }: Shown): Domain => weaver.graph.nodes[node].domain;
+  const domainOf = ({ evaluator: weaver, node }: Shown): Domain => weaver.graph.nodes[node].domain;
   const drift = colourDrift(await pixelsOf(other, window, true), raster, [domainOf(other), domainOf(image)]);
   const counts = await countedIn(open, left, window);
   const { most, ...shares } = summariseDrift(drift, rect, kind, counts);
@@ -152,7 +152,7 @@ async function countedIn(
   const counts = new Float32Array(rect.width * rect.height).fill(1);
   if (image) {
     await settled(side, image.node, guessed);
-    const { planes } = await side.weaver.compute(image.node, rect, level);
+    const { planes } = await side.evaluator.compute(image.node, rect, level);
     // No data in a mask counts as 0.
     planes[0].forEach((v, i) => {
       counts[i] = v > 0 ? Math.max(0, 1 - v) : 1;
@@ -185,7 +185,7 @@ export async function drawView(
   const less = at(open, display.less);
   const other = at(display.otherIsBeside ? beside : open, display.other);
   const own = await pixelsOf(image, window, less === undefined);
-  const proof = less === undefined && open.weaver.isProven(node);
+  const proof = less === undefined && open.evaluator.isProven(node);
   const raster = less ? differenceOf(own, await pixelsOf(less, window, false)) : own;
   const reply = (bitmap: ImageBitmap, more: Partial<DrawReply> = {}): DrawReply => ({
     bitmap,
@@ -211,7 +211,7 @@ export async function drawView(
   const bitmap = await bitmapOf(raster, how, clipping, await veilOver(open, display, window));
   if (!other) return reply(bitmap);
   // Under the same brightness, where both are linear or neither is.
-  const alike = other.weaver.graph.nodes[other.node].domain === open.weaver.graph.nodes[node].domain;
+  const alike = other.evaluator.graph.nodes[other.node].domain === open.evaluator.graph.nodes[node].domain;
   const pixels = await pixelsOf(other, window, true);
   const its = alike && !less ? how : await brightnessFor(other, display, window.guessed);
   return reply(bitmap, { other: await bitmapOf(pixels, its, clipping) });

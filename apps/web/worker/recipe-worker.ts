@@ -53,17 +53,17 @@ const pathsOf = ({ nodes, byPath }: Graph): Record<string, PathInfo> =>
 
 /** The open recipe in the worker, and what the page asks of it. */
 export class RecipeWorker {
-  private readonly weaver = new RecipeEvaluator();
+  private readonly evaluator = new RecipeEvaluator();
   /** The open recipe's images, and those of one that is held against it. */
-  private open: RecipeSide = { weaver: this.weaver };
+  private open: RecipeSide = { evaluator: this.evaluator };
   private beside: RecipeSide | undefined;
 
   private recipe: Recipe | undefined;
-  private readonly watch = new RegionWatch(this.weaver);
+  private readonly watch = new RegionWatch(this.evaluator);
 
   set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): RecipeInfo {
-    const graph = this.weaver.set(recipe, stacks);
-    this.open = { weaver: this.weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
+    const graph = this.evaluator.set(recipe, stacks);
+    this.open = { evaluator: this.evaluator, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
     this.recipe = recipe;
     const besideFault = this.setBeside(stacks, beside);
     const { frame, warnings, faults } = graph;
@@ -71,11 +71,11 @@ export class RecipeWorker {
       frame,
       paths: pathsOf(graph),
       hashes: Object.fromEntries([...graph.byPath].map(([path, n]) => [path, graph.nodes[n].hash])),
-      beside: this.beside ? pathsOf(this.beside.weaver.graph) : {},
+      beside: this.beside ? pathsOf(this.beside.evaluator.graph) : {},
       besideFault,
       warnings,
       faults,
-      unfinished: this.weaver.unfinished,
+      unfinished: this.evaluator.unfinished,
     };
   }
 
@@ -84,12 +84,12 @@ export class RecipeWorker {
    * @returns why its picture cannot be made
    */
   private setBeside(stacks: readonly WorkerStack[], recipe: Recipe | undefined): string | null {
-    const weaver = this.beside?.weaver ?? new RecipeEvaluator(this.weaver);
+    const beside = this.beside?.evaluator ?? new RecipeEvaluator(this.evaluator);
     this.beside = undefined;
     if (!recipe) return null;
     try {
-      const { cloth, faults } = weaver.set(recipe, stacks);
-      this.beside = { weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
+      const { cloth, faults } = beside.set(recipe, stacks);
+      this.beside = { evaluator: beside, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
       return cloth === undefined && faults.length > 0 ? faults[0].message : null;
     } catch (fault) {
       if (!(fault instanceof UserError)) throw fault;
@@ -101,18 +101,18 @@ export class RecipeWorker {
     figures: Readonly<Record<string, Measurement>>,
     failed: Readonly<Record<string, string>> = {},
   ): Unfinished {
-    this.weaver.known.learn(figures, failed);
-    return this.weaver.unfinished;
+    this.evaluator.known.learn(figures, failed);
+    return this.evaluator.unfinished;
   }
 
   /** What has been guessed of the open recipe's figures, by key. */
   guessed(): Record<string, Measurement> {
-    return this.weaver.known.guessed();
+    return this.evaluator.known.guessed();
   }
 
   /** Takes over what another has guessed. */
   addEstimates(guesses: Readonly<Record<string, Measurement>>): void {
-    this.weaver.known.guess(guesses);
+    this.evaluator.known.guess(guesses);
   }
 
   draw(path: string, rect: Rect, level: number, display: DisplayOptions): Promise<DrawReply> {
@@ -121,7 +121,7 @@ export class RecipeWorker {
 
   /** Share of the picture that a layer or step changes, from a level that is fine enough. */
   async touched(change: ChangeRef): Promise<number | null> {
-    const { graph } = this.weaver;
+    const { graph } = this.evaluator;
     const level = levelForPixelCount(graph, COUNTED_PIXELS);
     const rect = rectAtLevel(graph.frame, level);
     const plane = await touchedOn(this.open, change, { rect, level, guessed: new Set() });
@@ -130,11 +130,11 @@ export class RecipeWorker {
 
   /** The least and the greatest value of an image on a level that is fine enough; null where it has no data. */
   async valueRange(path: string): Promise<[number, number] | null> {
-    const { graph } = this.weaver;
+    const { graph } = this.evaluator;
     const node = this.nodeOf(path);
     const level = levelForPixelCount(graph, COUNTED_PIXELS);
-    await this.weaver.settle(node);
-    const { planes } = await this.weaver.compute(node, rectAtLevel(graph.frame, level), level);
+    await this.evaluator.settle(node);
+    const { planes } = await this.evaluator.compute(node, rectAtLevel(graph.frame, level), level);
     let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
     for (const v of planes[0]) {
       if (v < least) least = v;
@@ -147,9 +147,9 @@ export class RecipeWorker {
   async colours(path: string, rect: Rect): Promise<ColourHistogram> {
     const node = this.nodeOf(path);
     const level = levelForPixels(rect, COLOUR_PIXELS);
-    await this.weaver.settle(node);
-    const window = rectAtLevel(intersect(rect, this.weaver.graph.frame), level);
-    return colourHistogram(await this.weaver.compute(node, window, level), this.weaver.graph.nodes[node].domain);
+    await this.evaluator.settle(node);
+    const window = rectAtLevel(intersect(rect, this.evaluator.graph.frame), level);
+    return colourHistogram(await this.evaluator.compute(node, window, level), this.evaluator.graph.nodes[node].domain);
   }
 
   /** From now on it is told how far the finished cloth moves in a rectangle; null lets it go. */
@@ -164,20 +164,20 @@ export class RecipeWorker {
 
   /** Where the colour of a rectangle comes from; null where there is no cloth. */
   async origin(rect: Rect): Promise<OriginReply | null> {
-    return this.recipe ? new ColourAttribution(this.weaver, this.recipe, rect).told() : null;
+    return this.recipe ? new ColourAttribution(this.evaluator, this.recipe, rect).reply() : null;
   }
 
   /** Statistics of a rectangle in each of the paths that can be made. */
   async region(rect: Rect, paths: readonly string[]): Promise<RegionReply> {
-    const graph = this.weaver.graph;
+    const graph = this.evaluator.graph;
     const level = levelForPixels(rect, REGION_PIXELS);
     const window = rectAtLevel(rect, level);
     const planes: Record<string, PlaneSummary[]> = {};
     for (const path of paths) {
       const node = graph.byPath.get(path);
       if (node === undefined) continue;
-      await this.weaver.settle(node);
-      const raster = await this.weaver.compute(node, window, level);
+      await this.evaluator.settle(node);
+      const raster = await this.evaluator.compute(node, window, level);
       planes[path] = raster.planes.map((plane) => summarise(plane, window.width, window.height));
     }
     return { planes, level };
@@ -185,31 +185,31 @@ export class RecipeWorker {
 
   /** Where strands in use and moved layers end before the frame does. */
   async edges(): Promise<EdgesReply> {
-    const { graph } = this.weaver;
+    const { graph } = this.evaluator;
     const guessed = new Set<string>();
     const parts: EdgesReply['parts'][number][] = [];
     for (const { path, node } of graph.coverageParts) {
-      const figure = await this.weaver.figure(withKey(graph, marginsSpec(node)), guessed);
+      const figure = await this.evaluator.figure(withKey(graph, marginsSpec(node)), guessed);
       if (figure.kind !== 'ends') continue;
       const { ends } = figure;
       if (!ends || Object.values(ends).some((by) => by > 0)) parts.push({ path, ends });
     }
     const exact = guessed.size === 0;
-    const cut = graph.commonAreaSpec && (await this.weaver.figure(withKey(graph, graph.commonAreaSpec), new Set()));
+    const cut = graph.commonAreaSpec && (await this.evaluator.figure(withKey(graph, graph.commonAreaSpec), new Set()));
     return { parts, exact, common: cut?.kind === 'common' ? uprightWithin(cut.rect, this.open.turned ?? 0) : null };
   }
 
   /** The darkest even place of the images at these paths, in full-size pixels; null where there is none. */
   async findDarkestFlatRect(paths: readonly string[]): Promise<Rect | null> {
-    const graph = this.weaver.graph;
+    const graph = this.evaluator.graph;
     const level = levelForPixelCount(graph, QUIET_PIXELS);
     const window = rectAtLevel(graph.frame, level);
     const planes: Float32Array[] = [];
     for (const path of paths) {
       const node = graph.byPath.get(path);
       if (node === undefined || graph.nodes[node].domain === 'stretched') continue;
-      await this.weaver.settle(node);
-      planes.push(...(await this.weaver.compute(node, window, level)).planes);
+      await this.evaluator.settle(node);
+      planes.push(...(await this.evaluator.compute(node, window, level)).planes);
     }
     const found = planes.length > 0 ? darkestFlatRect(planes, window.width, window.height) : undefined;
     return found ? rectAtFullSize(found, level) : null;
@@ -217,18 +217,18 @@ export class RecipeWorker {
 
   /** From now on an image's pixels come from its proof. */
   addProof(hash: string): void {
-    this.weaver.prove(hash);
+    this.evaluator.prove(hash);
   }
 
   /** Values of one full-size pixel in each of the paths that can be made. */
   async probe(x: number, y: number, paths: readonly string[]): Promise<Record<string, number[]>> {
-    const graph = this.weaver.graph;
+    const graph = this.evaluator.graph;
     const found: Record<string, number[]> = {};
     for (const path of paths) {
       const node = graph.byPath.get(path);
       if (node === undefined) continue;
-      await this.weaver.settle(node);
-      const raster = await this.weaver.compute(node, { x, y, width: 1, height: 1 }, 0);
+      await this.evaluator.settle(node);
+      const raster = await this.evaluator.compute(node, { x, y, width: 1, height: 1 }, 0);
       found[path] = raster.planes.map((plane) => plane[0]);
     }
     return found;
@@ -236,16 +236,16 @@ export class RecipeWorker {
 
   /** The histogram of each plane, true where it has been measured at full size, else guessed. */
   async histogram(path: string): Promise<readonly HistogramBins[]> {
-    await this.weaver.settle(this.nodeOf(path));
-    const graph = this.weaver.graph;
+    await this.evaluator.settle(this.nodeOf(path));
+    const graph = this.evaluator.graph;
     const spec = specsFor(graph, { figure: 'counts', path })[0];
-    const figure = spec && (await this.weaver.figure(withKey(graph, spec), new Set()));
+    const figure = spec && (await this.evaluator.figure(withKey(graph, spec), new Set()));
     return figure?.kind === 'counts' ? figure.planes : [];
   }
 
   describe(): DescribeReply {
-    const graph = this.weaver.graph;
-    const known = this.weaver.known.toTell();
+    const graph = this.evaluator.graph;
+    const known = this.evaluator.known.toTell();
     const charts: Record<string, Measurement> = {};
     const tones: Record<string, Measurement> = {};
     const stars: Record<string, StarMarkers> = {};
@@ -270,7 +270,7 @@ export class RecipeWorker {
           ? propagateNoise(graph, n, known)
           : undefined;
       if (hang) hangs[path] = hang;
-      const list = this.weaver.known.truth(measurementKeyIn(graph, { kind: 'marks', nodes: [n] }));
+      const list = this.evaluator.known.truth(measurementKeyIn(graph, { kind: 'marks', nodes: [n] }));
       if (list?.kind === 'marks') stars[path] = list;
     }
     const all = graph.nodes.map((_, i) => i);
@@ -290,7 +290,7 @@ export class RecipeWorker {
   }
 
   private nodeOf(path: string): number {
-    const node = this.weaver.graph.byPath.get(path);
+    const node = this.evaluator.graph.byPath.get(path);
     if (node === undefined) throw new Error('This part of the recipe cannot be shown until its fault is mended.');
     return node;
   }

@@ -13,12 +13,12 @@ export class RegionWatch {
   /** How the cloth was. */
   private reference: { level: number; raster: Raster; domain: Domain } | undefined;
 
-  constructor(private readonly weaver: RecipeEvaluator) {}
+  constructor(private readonly evaluator: RecipeEvaluator) {}
 
   /** Takes the cloth in a rectangle of full-size pixels as it is now; where it cannot be made, nothing is guarded. */
   async over(rect: Rect | null): Promise<null> {
     this.reference = undefined;
-    const { frame } = this.weaver.graph;
+    const { frame } = this.evaluator.graph;
     const node = this.node;
     if (!rect || node === undefined) return null;
     const level = levelForPixels(rect, COLOUR_PIXELS);
@@ -32,17 +32,17 @@ export class RegionWatch {
     if (!reference || node === undefined) return null;
     const { raster, domain } = await this.cloth(node, reference.raster.rect, reference.level);
     const drift = colourDrift(reference.raster, raster, [reference.domain, domain]);
-    const told = summariseDrift(drift, raster.rect, 'hue');
-    return { ...told, most: told.most && rectAtFullSize(told.most, reference.level) };
+    const summary = summariseDrift(drift, raster.rect, 'hue');
+    return { ...summary, most: summary.most && rectAtFullSize(summary.most, reference.level) };
   }
 
   private get node(): number | undefined {
-    return this.weaver.graph.byPath.get('cloth');
+    return this.evaluator.graph.byPath.get('cloth');
   }
 
   private async cloth(node: number, window: Rect, level: number): Promise<{ raster: Raster; domain: Domain }> {
-    await this.weaver.settle(node);
-    const { domain } = this.weaver.graph.nodes[node];
-    return { raster: await this.weaver.compute(node, window, level), domain };
+    await this.evaluator.settle(node);
+    const { domain } = this.evaluator.graph.nodes[node];
+    return { raster: await this.evaluator.compute(node, window, level), domain };
   }
 }

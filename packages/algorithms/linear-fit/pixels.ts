@@ -47,8 +47,8 @@ export function fitPixels(pairs: SelectedPairs, noise: PairNoise, enough = 0): P
   const some = thinned(sample);
 
   /** One round of clipping and fitting; undefined where the clipping has lost its way. */
-  const round = (line: Line, leverage: number, rowStep: number, told: Sample): Found | undefined => {
-    const { centre, sigma } = residualSpread(told, line);
+  const round = (line: Line, leverage: number, rowStep: number, sample: Sample): Found | undefined => {
+    const { centre, sigma } = residualSpread(sample, line);
     // Exact pictures have residuals of the last digit alone.
     const reach = Math.max(3 * sigma, finest);
     const { tiles, total } = pairs.sumsNearLine({ line, centre, reach, widening: leverage * line.b }, origin, rowStep);
@@ -63,12 +63,12 @@ export function fitPixels(pairs: SelectedPairs, noise: PairNoise, enough = 0): P
     start: Line,
     leverages: readonly number[],
     rowStep: number,
-    told: Sample,
+    sample: Sample,
     settled: number,
   ): Found | undefined => {
     let best: Found | undefined;
     for (const leverage of leverages) {
-      const next = round(best?.line ?? start, leverage, rowStep, told);
+      const next = round(best?.line ?? start, leverage, rowStep, sample);
       if (!next) break;
       best = next;
       if (leverage === 0 && next.moved <= settled) break;
@@ -83,11 +83,11 @@ export function fitPixels(pairs: SelectedPairs, noise: PairNoise, enough = 0): P
   if (found.length === 0) return undefined;
   const costs = found.map(({ line }) => cost(sample, line, noise));
   const best = found[costs.indexOf(Math.min(...costs))];
-  const said = (fit: Found) => describe(fit, ratio, ratioError(count), origin);
+  const describeFit = (fit: Found) => describe(fit, ratio, ratioError(count), origin);
   // A part of the rows tells the correlation well enough where it is far from what is asked.
-  if (said(best).correlation < enough - UNSURE) return said(best);
+  if (describeFit(best).correlation < enough - UNSURE) return describeFit(best);
   const whole = rounds(best.line, FULL_ROUNDS, 1, sample, 1e-6);
-  return whole && said(whole);
+  return whole && describeFit(whole);
 }
 
 /** How far the correlation of a part of the rows may be from that of all. */

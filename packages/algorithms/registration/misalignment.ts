@@ -52,17 +52,17 @@ const short = (value: number): string => (value < 10 ? value.toFixed(1) : String
 /** One sentence's worth of what is wrong with an image: "rotated 1.2° and shifted 14 px"; "aligned" where nothing is. */
 export function describeMisalignment(lie: Misalignment): string {
   if (isAligned(lie)) return 'aligned';
-  const said: string[] = [];
-  if (lie.mirrored) said.push('mirrored');
+  const parts: string[] = [];
+  if (lie.mirrored) parts.push('mirrored');
   const times = Math.max(lie.size, 1 / lie.size);
   const bins = Math.round(times);
   const whole = Math.abs(times / bins - 1) < 0.02;
-  if (bins > 1 && whole) said.push(lie.size > 1 ? `binned ${bins}×${bins}` : `sampled ${bins}× finer`);
-  else if (Math.abs(lie.size - 1) > 0.0005) said.push(`scale ${lie.size.toFixed(3)}`);
+  if (bins > 1 && whole) parts.push(lie.size > 1 ? `binned ${bins}×${bins}` : `sampled ${bins}× finer`);
+  else if (Math.abs(lie.size - 1) > 0.0005) parts.push(`scale ${lie.size.toFixed(3)}`);
   const turn = Math.abs(lie.turn);
-  if (turn > 0.02) said.push(`rotated ${turn < 1 ? turn.toFixed(2) : short(turn)}°`);
+  if (turn > 0.02) parts.push(`rotated ${turn < 1 ? turn.toFixed(2) : short(turn)}°`);
   const distance = Math.hypot(...lie.shift);
-  if (distance > WELL) said.push(`shifted ${short(distance)} px`);
-  if (said.length === 0) said.push(`${short(lie.worst)} px off at a corner`);
-  return joinWithAnd(said);
+  if (distance > WELL) parts.push(`shifted ${short(distance)} px`);
+  if (parts.length === 0) parts.push(`${short(lie.worst)} px off at a corner`);
+  return joinWithAnd(parts);
 }

@@ -103,8 +103,8 @@ function lightAlong(field: PlaneField, stars: readonly StarModel[], angle: numbe
 
 /** The value among some that makes a measure greatest. */
 const best = (values: readonly number[], of: (value: number) => number): number => {
-  const told = values.map(of);
-  return values[told.indexOf(Math.max(...told))];
+  const sums = values.map(of);
+  return values[sums.indexOf(Math.max(...sums))];
 };
 
 /**

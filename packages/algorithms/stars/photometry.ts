@@ -188,9 +188,9 @@ function photometersSimd(
     const out = wasm.alloc(2 * TOLD * own.length);
     const { length } = own;
     wasm.run.light(band.at, width, band.height, places, length, radius, inner, outer, CLIP, scratch, out);
-    const told = wasm.doubles(out, TOLD * length);
-    for (let k = 0; k < told.length; k += TOLD) {
-      const [sum, area, sky, sigma, ring] = told.subarray(k, k + TOLD);
+    const results = wasm.doubles(out, TOLD * length);
+    for (let k = 0; k < results.length; k += TOLD) {
+      const [sum, area, sky, sigma, ring] = results.subarray(k, k + TOLD);
       found.push(area > 0 ? fluxOf(sum, area, sky, sigma, ring) : undefined);
     }
   });

@@ -142,9 +142,9 @@ function shapesSimd(
     const scratch = wasm.alloc(2 * (SIDE + 1) * (SIDE + 2));
     const out = wasm.alloc(8 * own.length);
     wasm.run.shapes(band.at, width, band.height, peaks, own.length, scratch, out);
-    const told = wasm.doubles(out, 4 * own.length);
+    const results = wasm.doubles(out, 4 * own.length);
     own.forEach(({ x, y }, i) => {
-      const [dx, dy, long, short] = told.subarray(4 * i, 4 * i + 4);
+      const [dx, dy, long, short] = results.subarray(4 * i, 4 * i + 4);
       found.push(short < 0 ? undefined : { x: x + dx, y: y + dy, long, short });
     });
   });

@@ -82,8 +82,8 @@ export const alignStep = implementStep(spec, {
       map: ([figure]) => expectKind('align', figure).map,
       describe: ([figure]) => {
         const { map, rms, matched, mirrored, correlation, certainty } = expectKind('align', figure);
-        const told = p.by === 'structures' ? { correlation, certainty } : { matched };
-        return { by: p.by, matrix: affineMatrix(map), rms, ...told, mirrored };
+        const quality = p.by === 'structures' ? { correlation, certainty } : { matched };
+        return { by: p.by, matrix: affineMatrix(map), rms, ...quality, mirrored };
       },
       params: p,
     };

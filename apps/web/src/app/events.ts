@@ -56,7 +56,7 @@ function refreshed({ kind, state }: JobRow): void {
 }
 
 /** Says how a job went, with its target's name and the way there; of a target that is not open the list of jobs tells. */
-async function said(job: JobRow, go: (path: string) => void): Promise<void> {
+async function announceEnd(job: JobRow, go: (path: string) => void): Promise<void> {
   const { state, kind, targetId } = job;
   const here = openTarget();
   if (targetId !== null && here !== undefined && here !== targetId) return;
@@ -86,7 +86,7 @@ function listen(go: (path: string) => void): EventSource {
   on('job', (job) => {
     store.dispatch(jobTold(job));
     refreshed(job);
-    void said(job, go);
+    void announceEnd(job, go);
   });
   on('room', ({ free }) => store.dispatch(diskSpaceReported(free)));
   return source;

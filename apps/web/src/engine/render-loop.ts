@@ -136,9 +136,9 @@ export class RenderLoop {
 
   private async once(): Promise<void> {
     // The picture is asked for together with the state that it shows: nothing waits for the first answer but the first picture.
-    const told = this.recipe && !this.sceneSent ? this.tell(this.recipe) : undefined;
-    if (!this.frame) await told;
-    await Promise.all([told, this.drawNow()]);
+    const sent = this.recipe && !this.sceneSent ? this.tell(this.recipe) : undefined;
+    if (!this.frame) await sent;
+    await Promise.all([sent, this.drawNow()]);
   }
 
   /** Gives the worker a new state. What is drawn before it has been taken in is of no account. */

@@ -47,7 +47,7 @@ export class WorkerClient {
   private second: WorkerConnection | undefined;
   private scene: Of<'scene'> | undefined;
   /** The scene that the second worker knows: it is told of a new one when it is to draw, and not at every touch of a hand that moves. */
-  private told: Of<'scene'> | undefined;
+  private lastScene: Of<'scene'> | undefined;
   private learned: Record<string, Measurement> = {};
   private readonly proofs: Of<'proof'>[] = [];
   /** What charts and marks on the screen show, beside the picture, by who wants it: measured at full size when things rest. */
@@ -84,8 +84,8 @@ export class WorkerClient {
 
   /** Brings the second worker to the scene of the first. */
   private bring(): void {
-    if (!this.scene || this.told === this.scene) return;
-    this.told = this.scene;
+    if (!this.scene || this.lastScene === this.scene) return;
+    this.lastScene = this.scene;
     this.send(this.scene);
   }
 

@@ -17,7 +17,7 @@ function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTw
   const [again] = useExportAgainMutation();
   const recipe = target.recipes.find(({ id }) => id === row.recipeId);
   const { warnings } = row.report;
-  const told = ({ error }: { error?: unknown }, what: string): void => {
+  const report = ({ error }: { error?: unknown }, what: string): void => {
     if (error) toast.error(faultText(error));
     else toast(what);
   };
@@ -26,7 +26,7 @@ function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTw
     const { format, depth, recipeId } = row;
     const { revision: _, ...asked } = row.request ?? { revision: 0, recipeId, format, depth };
     const result = await anew({ ...asked, target: target.id });
-    told(result, 'Exporting the current recipe at full resolution.');
+    report(result, 'Exporting the current recipe at full resolution.');
   };
   return (
     <li className="flex items-center gap-4 border-b border-edge py-3 last:border-0">
@@ -97,7 +97,7 @@ function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTw
         <IconButton
           label="Export again, bit-identical"
           disabled={!recipe || !row.request}
-          onClick={async () => told(await again(row.id), 'Exporting again, bit-identical.')}
+          onClick={async () => report(await again(row.id), 'Exporting again, bit-identical.')}
         >
           <Repeat size={15} />
         </IconButton>

@@ -4,10 +4,10 @@ import { sendBytes } from '../store/send-bytes';
 /** Sends an archive that was dropped; the server unpacks it as a job. */
 export function sendArchive(file: File): void {
   const stop = new AbortController();
-  const said = (share: number): string => `Uploading ${file.name}, ${Math.round(100 * share)} % …`;
-  const id = toast.loading(said(0), { action: { label: 'Stop', onClick: () => stop.abort() } });
+  const progressText = (share: number): string => `Uploading ${file.name}, ${Math.round(100 * share)} % …`;
+  const id = toast.loading(progressText(0), { action: { label: 'Stop', onClick: () => stop.abort() } });
   sendBytes<'PUT /archives'>(`/api/archives?name=${encodeURIComponent(file.name)}`, file, {
-    onShare: (share) => toast.loading(said(share), { id }),
+    onShare: (share) => toast.loading(progressText(share), { id }),
     signal: stop.signal,
   }).then(
     () => toast(`Opening ${file.name} …`, { id }),

@@ -120,7 +120,11 @@ export function LoomSessionProvider({
   const besideNow = useRef<Recipe>(undefined);
   besideNow.current = besideRecipe;
 
-  const { loop, settler, other } = useMemo(() => {
+  const {
+    loop,
+    settler: refinement,
+    other,
+  } = useMemo(() => {
     const recent = new BitmapRecycler();
     let hashesNow: RecipeInfo['hashes'] = {};
     const made: RenderLoop = new RenderLoop(engine, {
@@ -178,15 +182,15 @@ export function LoomSessionProvider({
     () => () => {
       loop.close();
       clearTimeout(describeTimer.current);
-      settler.changed();
+      refinement.changed();
       other.changed();
       engine.close();
     },
-    [loop, settler, other, engine],
+    [loop, refinement, other, engine],
   );
 
   // Figures on their way belong to the state before.
-  useKeyedEffect(() => () => settler.changed(), [settler, recipe]);
+  useKeyedEffect(() => () => refinement.changed(), [refinement, recipe]);
   useEffect(() => {
     if (!recipe) return;
     // What the server knows of a recipe newly opened makes its first picture the true one.
@@ -213,28 +217,28 @@ export function LoomSessionProvider({
   const look = useCallback(
     (next: ViewRequest) => {
       const matter = lastLook.current ? undefined : refinementTargetOf(next);
-      if (matter) settler.opened(matter);
+      if (matter) refinement.opened(matter);
       lastLook.current = next;
       loop.setLook(next);
     },
-    [loop, settler],
+    [loop, refinement],
   );
 
   const measureAgain = useCallback(() => {
-    settler.changed();
+    refinement.changed();
     loop.again();
-  }, [settler, loop]);
+  }, [refinement, loop]);
 
   const value = useMemo(
     () => ({ engine, scene, beside, look, measureAgain }),
     [engine, scene, beside, look, measureAgain],
   );
-  const told = useMemo(() => (described && recipe ? toldOf(described, recipe) : undefined), [described, recipe]);
+  const report = useMemo(() => (described && recipe ? toldOf(described, recipe) : undefined), [described, recipe]);
   const picture = useMemo(() => ({ shown, fault, settling, measuring }), [shown, fault, settling, measuring]);
   return (
     <SessionContext value={value}>
       <HashesContext value={hashes}>
-        <DescribedContext value={told}>
+        <DescribedContext value={report}>
           <PictureContext value={picture}>{children}</PictureContext>
         </DescribedContext>
       </HashesContext>

@@ -8,7 +8,7 @@ import type { DescribeReply } from '../../worker/protocol';
  */
 export function toldOf(described: DescribeReply, recipe: Recipe): DescribeReply {
   const isOwn = ([path]: [string, unknown]): boolean => described.kinds[path] === stepAt(recipe, path)?.do;
-  const own = <T>(told: Readonly<Record<string, T>>): Record<string, T> =>
-    Object.fromEntries(Object.entries(told).filter(isOwn));
+  const own = <T>(byPath: Readonly<Record<string, T>>): Record<string, T> =>
+    Object.fromEntries(Object.entries(byPath).filter(isOwn));
   return { ...described, measured: own(described.measured), charts: own(described.charts) };
 }

@@ -15,7 +15,7 @@ export function Renewals({ target }: { target: TargetCard }) {
   return (
     <>
       {rows.map((row) => {
-        const said = describeReplacement(row.before, row.after);
+        const description = describeReplacement(row.before, row.after);
         return (
           <div
             key={row.id}
@@ -24,7 +24,8 @@ export function Renewals({ target }: { target: TargetCard }) {
           >
             <RefreshCw size={15} className="shrink-0 text-lamp" />
             <span className="grow">
-              <b>{row.stackName}</b> was replaced: {said.length > 0 ? said.join(', ') : 'measurements unchanged'}.
+              <b>{row.stackName}</b> was replaced:{' '}
+              {description.length > 0 ? description.join(', ') : 'measurements unchanged'}.
             </span>
             {row.kept.length > 0 && (
               <Button small onClick={() => setLooked(row)}>

@@ -16,8 +16,8 @@ export function DiffList({
   /** Takes what stands at a place into the recipe as it is now. */
   onTake?: (where: string) => void;
 }) {
-  const told = narrow ? TOLD.narrow : TOLD.wide;
-  const more = differences.length - told;
+  const columns = narrow ? TOLD.narrow : TOLD.wide;
+  const more = differences.length - columns;
   return (
     <div className="min-w-0">
       <h2 className="mb-1 truncate text-[12.5px] text-hush">{title}</h2>
@@ -25,7 +25,7 @@ export function DiffList({
         <p className="text-[12.5px] text-soft">No differences</p>
       ) : (
         <ul className={`grid gap-x-6 text-[12.5px] ${narrow ? '' : 'grid-cols-2'}`}>
-          {differences.slice(0, told).map(({ where, what }) => (
+          {differences.slice(0, columns).map(({ where, what }) => (
             <li key={`${where} ${what}`} className="flex items-baseline gap-2 text-soft" title={`${where}: ${what}`}>
               <span className="min-w-0 truncate">
                 <b className="font-normal text-text">{where}</b> {what}

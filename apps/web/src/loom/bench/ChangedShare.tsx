@@ -16,7 +16,7 @@ export function Touched({ change, image }: { change: ChangeRef; image: string })
     <div className="flex items-center justify-between gap-3">
       <span className="text-soft">Pixels changed</span>
       <span className="flex items-center gap-2.5">
-        <span className="figures">{share === undefined || share === null ? '…' : said(share)}</span>
+        <span className="figures">{share === undefined || share === null ? '…' : shareText(share)}</span>
         <Button
           small
           aria-pressed={on}
@@ -30,7 +30,7 @@ export function Touched({ change, image }: { change: ChangeRef; image: string })
   );
 }
 
-function said(share: number): string {
+function shareText(share: number): string {
   if (share === 0) return 'nothing';
   const percent = 100 * share;
   return percent < 0.1 ? 'under 0.1 %' : percent > 99.9 && share < 1 ? 'over 99.9 %' : `${percent.toFixed(1)} %`;

@@ -28,13 +28,13 @@ function isOwn(recipe: Recipe, path: string): boolean {
 
 /** Where what the cloth is made of ends before the frame does, and the press that cuts the cloth to what all of them cover. */
 export function Edges({ recipe }: { recipe: Recipe }) {
-  const told = useIdleQuery({ type: 'edges' }, 'cloth');
+  const coverage = useIdleQuery({ type: 'edges' }, 'cloth');
   const { measureAgain } = useSession();
   const { settling } = usePicture();
   useRequestedMeasurement('ends', 'cloth');
   // Opened beside a picture that has settled already: a coarse level does not show the narrowest of edges.
   const asked = useRef<Recipe>(undefined);
-  const missed = told !== undefined && !told.exact && !settling;
+  const missed = coverage !== undefined && !coverage.exact && !settling;
   useEffect(() => {
     if (!missed || asked.current === recipe) return undefined;
     // What was told before the picture settled is told anew in a moment.
@@ -45,9 +45,9 @@ export function Edges({ recipe }: { recipe: Recipe }) {
     return () => clearTimeout(timer);
   }, [missed, recipe, measureAgain]);
   const cut = recipe.cloth?.extent === 'common';
-  if (!told || (told.parts.length === 0 && !cut)) return null;
-  const { common } = told;
-  const parts = told.parts.filter(({ path }) => isOwn(recipe, path));
+  if (!coverage || (coverage.parts.length === 0 && !cut)) return null;
+  const { common } = coverage;
+  const parts = coverage.parts.filter(({ path }) => isOwn(recipe, path));
   return (
     <Section title="Edges">
       {parts.length > 0 && (
@@ -56,7 +56,9 @@ export function Edges({ recipe }: { recipe: Recipe }) {
             <li key={path}>
               <b className="font-semibold">{imageName(recipe, path)}</b>{' '}
               <span className="text-soft">
-                {ends ? `no data for ${told.exact ? '' : 'about '}${describeMargins(ends)}` : 'No data in the frame'}
+                {ends
+                  ? `no data for ${coverage.exact ? '' : 'about '}${describeMargins(ends)}`
+                  : 'No data in the frame'}
               </span>
             </li>
           ))}
@@ -64,7 +66,7 @@ export function Edges({ recipe }: { recipe: Recipe }) {
       )}
       {cut && common && (
         <p className="text-[12.5px] text-soft">
-          {told.exact
+          {coverage.exact
             ? `Cropped to the common area: ${common.width} × ${common.height} px at x ${common.x}, y ${common.y}`
             : 'Measuring the common area …'}
         </p>

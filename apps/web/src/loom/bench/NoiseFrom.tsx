@@ -13,13 +13,13 @@ export function NoiseFrom({
   }[];
   warnings: readonly string[];
 }) {
-  const told = accounts.filter(({ shares }) => shares.length > 1);
-  if (told.length === 0) return null;
+  const shown = accounts.filter(({ shares }) => shares.length > 1);
+  if (shown.length === 0) return null;
   return (
     <div className="space-y-1 text-[12.5px]">
       <p className="text-hush">Share of noise variance by stack, %</p>
       <ul>
-        {told.map(({ name, short, colour, shares }) => (
+        {shown.map(({ name, short, colour, shares }) => (
           <li key={name} className="flex gap-2">
             <b className="w-4 shrink-0 font-semibold" style={{ color: colour }}>
               {short}

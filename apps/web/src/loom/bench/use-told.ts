@@ -16,7 +16,7 @@ export function useIdleQuery<T extends 'touched' | 'reach' | 'edges'>(
 ): WorkerReplies[T] | undefined {
   const { engine, scene } = useSession();
   const { shown } = usePicture();
-  const [told, setTold] = useState<WorkerReplies[T]>();
+  const [reply, setReply] = useState<WorkerReplies[T]>();
   const fine = shown?.fine === true;
   const key = JSON.stringify(question);
   // The picture's reply says that it has come to rest.
@@ -26,8 +26,8 @@ export function useIdleQuery<T extends 'touched' | 'reach' | 'edges'>(
     // The worker does one thing after another: what comes next to the hand goes first.
     const timer = setTimeout(() => {
       engine.ask<T>(question).then(
-        (found) => !gone && setTold(found),
-        () => !gone && setTold(undefined),
+        (found) => !gone && setReply(found),
+        () => !gone && setReply(undefined),
       );
     }, REST);
     return () => {
@@ -35,5 +35,5 @@ export function useIdleQuery<T extends 'touched' | 'reach' | 'edges'>(
       clearTimeout(timer);
     };
   }, [engine, key, image, fine, scene, shown?.reply]);
-  return told;
+  return reply;
 }

@@ -94,21 +94,21 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
         const shared = isShared(mix, column.name);
         const off = mix.off?.columns?.includes(column.name) === true;
         const sum = Object.values(effects[column.name] ?? {}).reduce((all, w) => all + (shared ? Math.abs(w) : w), 0);
-        const said = off ? 'off' : Math.round(sum * 100);
+        const sumText = off ? 'off' : Math.round(sum * 100);
         return (
           <button
             type="button"
             key={column.name}
             className={`absolute -translate-x-1/2 rounded px-1 text-center text-[11px] leading-tight hover:bg-shelf ${off ? 'opacity-45' : ''}`}
             title={switchHint(column.name, off)}
-            aria-label={`${column.short} ${said}. ${switchHint(column.name, off)}`}
+            aria-label={`${column.short} ${sumText}. ${switchHint(column.name, off)}`}
             onClick={() => switchInMix(path, 'columns', column.name)}
             style={{ left: column.x, top: 6 }}
           >
             <b className={`font-semibold ${off ? 'line-through' : ''}`} style={{ color: column.colour }}>
               {column.short}
             </b>{' '}
-            <span className="figures text-[10.5px]! text-hush">{said}</span>
+            <span className="figures text-[10.5px]! text-hush">{sumText}</span>
           </button>
         );
       })}

@@ -86,8 +86,8 @@ export function OriginPanel({ rect }: { rect: Rect }) {
   const send = useAppDispatch();
   const hash = useHash('cloth');
   const { settling } = usePicture();
-  const told = useLatestReply(hash ? { type: 'origin', rect } : undefined, `${hash} ${settling}`);
-  const sums = (told?.rows ?? []).map((_, i, rows) =>
+  const reply = useLatestReply(hash ? { type: 'origin', rect } : undefined, `${hash} ${settling}`);
+  const sums = (reply?.rows ?? []).map((_, i, rows) =>
     [0, 1, 2].map((p) => rows.slice(0, i + 1).reduce((all, { change }) => all + change[p], 0)),
   );
   return (
@@ -99,16 +99,16 @@ export function OriginPanel({ rect }: { rect: Rect }) {
       <header className="mb-1 flex items-center justify-between gap-4">
         <span className="figures text-soft">
           {count(rect.width)} × {count(rect.height)} px at x {rect.x}, y {rect.y}
-          {told && told.level > 0 ? ` · measured at 1:${2 ** told.level}` : ''}
+          {reply && reply.level > 0 ? ` · measured at 1:${2 ** reply.level}` : ''}
         </span>
         <IconButton label="Close (Esc)" onClick={() => send(viewChanged({ attributionRect: null, tool: null }))}>
           <X size={14} />
         </IconButton>
       </header>
-      {told ? (
+      {reply ? (
         <>
           <ol>
-            {told.rows.map((row, i) => (
+            {reply.rows.map((row, i) => (
               <Row key={row.path} row={row} sum={sums[i]} />
             ))}
           </ol>
@@ -116,10 +116,10 @@ export function OriginPanel({ rect }: { rect: Rect }) {
             <i
               aria-hidden="true"
               className="h-4 w-4 shrink-0 rounded-[3px] border border-edge"
-              style={{ background: chip(told.colour) }}
+              style={{ background: chip(reply.colour) }}
             />
             <span className="grow text-soft">Total</span>
-            <Change change={told.colour} />
+            <Change change={reply.colour} />
           </p>
         </>
       ) : (

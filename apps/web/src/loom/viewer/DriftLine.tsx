@@ -16,13 +16,13 @@ const ENDS = {
 const css = (colour: readonly number[]): string => `rgb(${colour.join(' ')})`;
 
 /** The scale of a drift map and what it tells, in words. */
-export function DriftLine({ told }: { told: DriftSummary | null | undefined }) {
+export function DriftLine({ told: drift }: { told: DriftSummary | null | undefined }) {
   const kind = useAppSelector((state) => state.view.driftOf);
   const send = useAppDispatch();
   const { mask, within } = useDriftLook();
   const end = `${DRIFT_ENDS[kind]}${UNITS[kind]}`;
   const place = within ? 'Outside the region: ' : mask ? 'Outside the mask: ' : '';
-  const most = told?.most;
+  const most = drift?.most;
   return (
     <div className="flex flex-col items-center gap-1.5 pb-0.5" data-testid="drift">
       <div className="flex items-center gap-3">
@@ -45,10 +45,10 @@ export function DriftLine({ told }: { told: DriftSummary | null | undefined }) {
           {ENDS[kind][1]} +{end}
         </span>
       </div>
-      {told && (
+      {drift && (
         <span className="flex items-center gap-2 text-soft">
           {place}
-          {place ? driftText(told, kind) : `${driftText(told, kind)} of the view`}
+          {place ? driftText(drift, kind) : `${driftText(drift, kind)} of the view`}
           {most && (
             <Button small look="quiet" onClick={() => send(viewChanged({ attributionRect: most }))}>
               Go to maximum

@@ -18,8 +18,8 @@ export function GuardLine({ rect }: { rect: Rect }) {
     void engine.ask({ type: 'guard', rect }).then(() => setSince(rect));
     return () => void engine.ask({ type: 'guard', rect: null });
   }, [engine, rect]);
-  const told = useLatestReply(since === rect ? { type: 'guarded' } : undefined, shown);
-  const moved = told && guardText(told);
+  const drift = useLatestReply(since === rect ? { type: 'guarded' } : undefined, shown);
+  const moved = drift && guardText(drift);
   return (
     <section
       aria-label="Guarded region"

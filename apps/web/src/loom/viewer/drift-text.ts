@@ -14,13 +14,13 @@ export function percent(share: number): string {
 }
 
 /** What a drift map tells of one kind, in words. */
-export const driftText = (told: DriftSummary, kind: DriftKind): string => `${percent(told[kind])} ${DEEDS[kind]}`;
+export const driftText = (drift: DriftSummary, kind: DriftKind): string => `${percent(drift[kind])} ${DEEDS[kind]}`;
 
 /** Shares of a guarded place that are worth a warning. */
 const WORTH = 0.01;
 
 /** What has become of a guarded place, in words; undefined where it is as good as it was. */
-export function guardText(told: DriftSummary): string | undefined {
-  const moved = DRIFTS.filter((kind) => told[kind] > WORTH).map((kind) => driftText(told, kind));
+export function guardText(drift: DriftSummary): string | undefined {
+  const moved = DRIFTS.filter((kind) => drift[kind] > WORTH).map((kind) => driftText(drift, kind));
   return moved.length > 0 ? moved.join(', ') : undefined;
 }

@@ -38,7 +38,7 @@ export function filesOf(
 ): FileRequest[] {
   const { profile, quality, impersonal, credits, called } = settings;
   const header = (format: FileFormat) => (format === 'fits' && impersonal ? { impersonal } : {});
-  const said = spoken({ title, credits, caption, called });
+  const texts = spoken({ title, credits, caption, called });
   // FITS hold numbers, and have no profile.
   const meant = (format: FileFormat) =>
     format === 'fits' || profile === 'srgb' || (!stretched && profile !== 'linear') ? {} : { profile };
@@ -53,7 +53,7 @@ export function filesOf(
         ...((format === 'jpg' || format === 'html') && { quality }),
         ...meant(format),
         ...header(format),
-        ...said,
+        ...texts,
         ...(i > 0 && { called: withWidth(called) }),
       })),
     ),
