@@ -14,7 +14,7 @@ async function addRecipe(address: string, target: string, body: Recipe): Promise
 export interface OpeningTimes {
   /** Some picture of a recipe that nobody has measured, in a browser that has the page already. */
   readonly first: number;
-  /** Its true figures, and its proof. */
+  /** Its true measurements, and its proof. */
   readonly settled: number;
   readonly proof: number;
   /** Some picture, when the recipe is opened again. */
@@ -22,7 +22,7 @@ export interface OpeningTimes {
 }
 
 /**
- * Makes a recipe and opens it from another screen, as a hand does, and waits for its picture, its figures and its proof. The screen before is
+ * Makes a recipe and opens it from another screen, as a hand does, and waits for its picture, its measurements and its proof. The screen before is
  * one that measures nothing: the shelf would have a cover woven, and the recipe measured for it.
  */
 export async function openingTimes(

@@ -37,7 +37,7 @@ async function sliderTimes(
     const { body } = await stored(address, recipe);
     await page.goto(`${address}/targets/${target}/loom/${recipe}`);
     await page.waitForSelector('[data-shown="cloth"]');
-    // The page at rest: figures settled and the proof there, so that the server is not busy with either.
+    // The page at rest: measurements settled and the proof there, so that the server is not busy with either.
     await page.waitForFunction(
       () => document.querySelector('[data-testid="picture"]')?.textContent?.includes('proof'),
       { timeout: 300_000 },

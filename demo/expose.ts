@@ -141,7 +141,7 @@ function addGas(out: Float64Array, maps: Maps, filter: Filter, response: number)
 /** One exposure of the mean light: photon and read noise, a full well at 1, no data at the ragged edges. */
 export function expose(light: Float64Array, width: number, height: number, exposure: Exposure): Float32Array {
   const random = new Random(exposure.seed);
-  const [left, foot, right, top] = exposure.ragged;
+  const [left, bottom, right, top] = exposure.ragged;
   const out = new Float32Array(width * height);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
@@ -149,7 +149,7 @@ export function expose(light: Float64Array, width: number, height: number, expos
       const well = Math.min(1, light[i]);
       const sigma = Math.sqrt(well / exposure.electrons + exposure.readNoise ** 2);
       const value = Math.min(1, well + sigma * random.normal());
-      const there = x >= left && x < width - right && y >= foot && y < height - top;
+      const there = x >= left && x < width - right && y >= bottom && y < height - top;
       out[i] = there ? value : Number.NaN;
     }
   }

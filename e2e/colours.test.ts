@@ -102,7 +102,7 @@ it('the pixel under the pointer stands on the curve, and a touch sets a point th
   await hand.until('three marks', async () => (await hand.page.$$('[data-pointed]')).length === 3);
   await hand.press('green');
   await hand.press('Pick points from the picture');
-  // What the pixel is hangs on the figures.
+  // What the pixel is hangs on the measurements.
   await hand.settled();
   await hand.page.mouse.move(x, y);
   const [mark] = await hand.until('one mark', async () => {

@@ -28,7 +28,7 @@ export class PageDriver {
       if (message.type() === 'error' && !this.expected?.test(message.text()))
         this.troubles.push(`${message.text()} ${message.location().url ?? ''}`);
     });
-    page.on('pageerror', (fault) => this.troubles.push(String(fault)));
+    page.on('pageerror', (error) => this.troubles.push(String(error)));
   }
 
   static async open(): Promise<PageDriver> {
@@ -39,9 +39,9 @@ export class PageDriver {
   async until<T>(what: string, look: () => Promise<T | undefined | null | false>): Promise<T> {
     let last = '';
     for (const from = performance.now(); performance.now() - from < PATIENCE; ) {
-      const found = await look().catch((fault: unknown) => {
-        if (!NOT_YET.test(String(fault))) throw fault;
-        last = `${String(fault)}; `;
+      const found = await look().catch((error: unknown) => {
+        if (!NOT_YET.test(String(error))) throw error;
+        last = `${String(error)}; `;
       });
       if (found) return found;
       await pause(100);
@@ -163,7 +163,7 @@ export class PageDriver {
     return all.find((value) => Math.abs(value - wanted) < by);
   }
 
-  /** Waits until the picture's figures are the true ones, and stay. */
+  /** Waits until the picture's measurements are the true ones, and stay. */
   settled() {
     return this.until('a settled picture', async () => {
       const settling = async () => (await this.text('[data-testid="picture"]')).includes('Refining');

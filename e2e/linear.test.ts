@@ -226,7 +226,7 @@ describe('the picture at the loom', () => {
   it('a gradient shows its sample boxes; they are added and removed on the picture', async () => {
     await choose('strands[1]');
     await take('Add a step to G', 'gradient');
-    // those guessed from a coarse level are other ones: only what has settled stays
+    // those estimated from a coarse level are other ones: only what has settled stays
     await hand.until('boxes', async () => (await boxes()) > 4);
     await hand.settled();
     const before = await boxes();

@@ -146,7 +146,7 @@ const SHOTS: readonly Shot[] = [
 /** Quiet looks in a row after which nothing more is under way. */
 const QUIET = 6;
 
-/** Waits until the picture has come, its figures are settled and no job is under way, for a while together. */
+/** Waits until the picture has come, its measurements are settled and no job is under way, for a while together. */
 async function settled(page: Page): Promise<void> {
   await pause(600);
   for (let i = 0, quiet = 0; i < 450 && quiet < QUIET; i++) {

@@ -115,8 +115,8 @@ it(
     const workers = [worker(), worker(), worker()];
     let broken: unknown;
     for (const one of workers)
-      one.catch((fault: unknown) => {
-        broken ??= fault;
+      one.catch((error: unknown) => {
+        broken ??= error;
       });
     await rest(2500);
     for (let i = 0; i < FAULTS && Date.now() < until && !broken; i++) {

@@ -22,13 +22,13 @@ export class UserError extends Error {
 }
 
 /** The sentence to show for anything that was thrown; a fault of ours is named as such. */
-export function userMessageOf(fault: unknown): string {
-  if (fault instanceof UserError) {
-    const place = fault.where ?? fault.path;
-    return place ? `${place}: ${fault.message}` : fault.message;
+export function userMessageOf(error: unknown): string {
+  if (error instanceof UserError) {
+    const place = error.where ?? error.path;
+    return place ? `${place}: ${error.message}` : error.message;
   }
-  if (fault instanceof Error) return `Something went wrong inside Owl Loom: ${fault.message}`;
-  return `Something went wrong inside Owl Loom: ${String(fault)}`;
+  if (error instanceof Error) return `Something went wrong inside Owl Loom: ${error.message}`;
+  return `Something went wrong inside Owl Loom: ${String(error)}`;
 }
 
 /** The code that Node, the database or the system gives an error, `ENOENT`; undefined where there is none. */

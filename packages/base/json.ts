@@ -24,7 +24,7 @@ export const MOST_LISTS = 400_000;
  * @param text in UTF-8
  * @returns what there is too much of; undefined where it may be read
  */
-export function tooMuchIn(text: Uint8Array, most: JsonSize): keyof JsonSize | undefined {
+export function tooMuchIn(text: Uint8Array, max: JsonSize): keyof JsonSize | undefined {
   let [nested, lists, inText] = [0, 0, false];
   for (let i = 0; i < text.length; i++) {
     const c = text[i];
@@ -34,8 +34,8 @@ export function tooMuchIn(text: Uint8Array, most: JsonSize): keyof JsonSize | un
     } else if (c === QUOTE) inText = true;
     else if (c === CLOSE_LIST || c === CLOSE_OBJECT) nested--;
     else if (c === OPEN_LIST || c === OPEN_OBJECT) {
-      if (++nested > most.nested) return 'nested';
-      if (++lists > most.lists) return 'lists';
+      if (++nested > max.nested) return 'nested';
+      if (++lists > max.lists) return 'lists';
     }
   }
   return undefined;

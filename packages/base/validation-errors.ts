@@ -93,10 +93,10 @@ export function firstIssue(error: z.ZodError, data: unknown): { readonly says: s
  * Whether data are nested deeper than so many lists and objects; looked for without climbing into them, since what is nested by the thousand
  * would end the climber.
  */
-export function exceedsDepth(data: unknown, most: number): boolean {
+export function exceedsDepth(data: unknown, max: number): boolean {
   let level: unknown[] = [data];
   for (let depth = 0; level.length > 0; depth++) {
-    if (depth > most) return true;
+    if (depth > max) return true;
     level = level.flatMap((value) => (typeof value === 'object' && value !== null ? Object.values(value) : []));
   }
   return false;

@@ -4,7 +4,7 @@ import type { Measurement } from './measurements/index';
 import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import type { NodeKernel } from './node-kernel';
 
-/** A kernel that is nothing but works at colours coded by sRGB, told by its figures. */
+/** A kernel that is nothing but works at colours coded by sRGB, told by its measurements. */
 export const colourOpsKernel = (
   worksOf: (figures: readonly Measurement[]) => readonly ColourOp[],
   describe?: NodeKernel['report'],
@@ -32,7 +32,7 @@ export interface FusedColourNode {
  * Nodes that work at colours join the one that reads them, so that colours are taken apart and put together once.
  * @param nodes of one run, inputs first
  * @param isRead whether a node's own pixels are wanted besides
- * @param figuresAt the measured figures of a node
+ * @param figuresAt the measured measurements of a node
  */
 export function fuseColourOps(
   graph: readonly GraphNode[],

@@ -16,15 +16,15 @@ import {
 /** What guessing needs of the place where it happens. */
 export interface EstimatorHost {
   readonly graph: Graph;
-  /** Pixels of the level from which a kind of figure is guessed. */
+  /** Pixels of the level from which a kind of measurement is estimated. */
   pixelsFor(kind: MeasurementSpec['kind']): number;
-  /** A figure as it was measured at full size. */
+  /** A measurement as it was measured at full size. */
   exact(key: string): Measurement | undefined;
-  /** Told of a figure that follows exactly from true ones. */
+  /** Told of a measurement that follows exactly from true ones. */
   onExact(key: string, figure: Measurement): void;
-  /** What stands in for a figure that no coarse level can tell; undefined where a level is to be asked. */
+  /** What stands in for a measurement that no coarse level can tell; undefined where a level is to be asked. */
   placeholder(item: KeyedMeasurement): Measurement | undefined;
-  /** A window of a level of a node whose figures are all known or guessed. */
+  /** A window of a level of a node whose measurements are all known or estimated. */
   image(node: number, rect: Rect, level: number, figures: ReadonlyMap<string, Measurement>): Promise<Raster>;
 }
 
@@ -32,9 +32,9 @@ export interface EstimatorHost {
 export const levelForPixelCount = ({ frame }: Graph, pixels: number): number =>
   Math.min(levelCount(frame.width, frame.height) - 1, levelForPixels(frame, pixels));
 
-/** Figures of a graph from a coarse level, as far as they are not known: by algebra where that gives them, else measured there. */
+/** Measurements of a graph from a coarse level, as far as they are not known: by algebra where that gives them, else measured there. */
 export class MeasurementEstimator {
-  /** @param guesses figures that were guessed before, by key; new ones are added */
+  /** @param estimates measurements that were estimated before, by key; new ones are added */
   constructor(
     private readonly place: EstimatorHost,
     private readonly guesses: {
@@ -43,14 +43,14 @@ export class MeasurementEstimator {
     },
   ) {}
 
-  /** Sees that every figure of a node is known or guessed; gives the keys of the guessed ones. */
+  /** Sees that every measurement of a node is known or estimated; gives the keys of the estimated ones. */
   async resolveMeasurements(node: number): Promise<Set<string>> {
     const guessed = new Set<string>();
     await this.known(measurementsRequiredBy(this.place.graph, node), guessed);
     return guessed;
   }
 
-  /** A figure, guessed where it is not known yet; its key then joins `guessed`. */
+  /** A measurement, estimated where it is not known yet; its key then joins `estimated`. */
   async figure({ spec, key }: KeyedMeasurement, guessed: Set<string>): Promise<Measurement> {
     const { place } = this;
     const known = place.exact(key);
@@ -80,8 +80,8 @@ export class MeasurementEstimator {
   private async estimateFromLevel({ spec }: KeyedMeasurement): Promise<Measurement> {
     const { graph } = this.place;
     const way = directPlan(graph, spec);
-    const most = this.place.pixelsFor(spec.kind);
-    let level = levelForPixelCount(graph, most);
+    const max = this.place.pixelsFor(spec.kind);
+    let level = levelForPixelCount(graph, max);
     const guessed = new Set<string>();
     let images: Raster[] = [];
     for (const { node, rect } of way.images) {
@@ -89,14 +89,14 @@ export class MeasurementEstimator {
       images.push(await this.place.image(node, rectAtLevel(rect, level), level, figures));
     }
     // Fewer pixels than any level has.
-    for (; images.some(({ rect }) => rect.width * rect.height > 2 * most); level++)
+    for (; images.some(({ rect }) => rect.width * rect.height > 2 * max); level++)
       images = images.map(downsampleRaster2x);
     const on: Measurement[] = [];
     for (const item of way.dependencies) on.push(await this.figure(item, guessed));
     return runMeasurement(spec, images, on, level);
   }
 
-  /** Figures by key, those of a node for one. */
+  /** Measurements by key, those of a node for one. */
   async known(items: readonly KeyedMeasurement[], guessed: Set<string>): Promise<Map<string, Measurement>> {
     const found = new Map<string, Measurement>();
     for (const item of items) found.set(item.key, await this.figure(item, guessed));

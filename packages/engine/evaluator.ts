@@ -32,7 +32,7 @@ interface FusedRun {
 
 const NOTHING: ReadonlySet<number> = new Set();
 
-/** Computes windows of a graph's nodes at one level, once their figures are known. Every node is made once a plan. */
+/** Computes windows of a graph's nodes at one level, once their measurements are known. Every node is made once a plan. */
 export class Evaluator {
   private readonly bound = new Map<number, PixelFunction>();
   /** Pixels counted on the way, by node. */

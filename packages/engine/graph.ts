@@ -31,7 +31,7 @@ export interface GraphNode extends ImageInfo {
   readonly stack?: { readonly name: string; readonly planes: readonly number[] };
   readonly kernel?: NodeKernel;
   readonly measurements: readonly MeasurementSpec[];
-  /** Keys of the figures, in their order. */
+  /** Keys of the measurements, in their order. */
   readonly measurementKeys: readonly string[];
   /** The same hash always means the same pixels. */
   readonly hash: string;
@@ -74,14 +74,14 @@ export interface Graph {
   readonly faults: readonly RecipeError[];
 }
 
-/** A figure that has not been measured yet stands in the way. */
+/** A measurement that has not been measured yet stands in the way. */
 export class MissingMeasurement extends Error {
   constructor(readonly key: string) {
     super('a figure has not been measured yet');
   }
 }
 
-/** The figures of a node, in their order. */
+/** The measurements of a node, in their order. */
 export function measurementsOf(node: GraphNode, figures: ReadonlyMap<string, Measurement>): Measurement[] {
   return node.measurementKeys.map((key) => {
     const figure = figures.get(key);
@@ -90,11 +90,11 @@ export function measurementsOf(node: GraphNode, figures: ReadonlyMap<string, Mea
   });
 }
 
-/** Where an image is measured for a figure: on the frame, or on its own place where it is still to be brought there. */
+/** Where an image is measured: on the frame, or on its own place where it is still to be brought there. */
 export const measurementRect = (kind: MeasurementSpec['kind'], node: Pick<GraphNode, 'extent'>, frame: Rect): Rect =>
   MEASUREMENT_KINDS[kind].grid === 'own' ? node.extent : frame;
 
-/** The key of a figure: everything that it depends on. */
+/** The key of a measurement: everything that it depends on. */
 export function measurementKey(spec: MeasurementSpec, nodes: readonly GraphNode[], frame: Rect): string {
   const { nodes: of, ...rest } = spec;
   const images = of.map((n) => [nodes[n].hash, measurementRect(spec.kind, nodes[n], frame)]);

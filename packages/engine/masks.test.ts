@@ -197,8 +197,8 @@ describe('masks that do not hold together', () => {
     ],
   ])('%s', (_, recipe, path, message) => {
     const { faults } = graphOf(recipe, stacks);
-    expect(faults.map((fault) => fault.path)).toContain(path);
-    expect(faults.find((fault) => fault.path === path)?.message).toMatch(message);
+    expect(faults.map((error) => error.path)).toContain(path);
+    expect(faults.find((error) => error.path === path)?.message).toMatch(message);
   });
 
   it('a strand and a mask that need each other are refused together', () => {

@@ -13,26 +13,26 @@ import { inputsFirst } from './topological-order';
 import type { TallyKind } from '@owl-loom/image/pixel-function';
 import { entriesOf } from '@owl-loom/base/typed-keys';
 
-/** A figure that must be known, with its key. */
+/** A measurement that must be known, with its key. */
 export interface KeyedMeasurement {
   readonly spec: MeasurementSpec;
   readonly key: string;
 }
 
-/** The key of a figure in a graph. */
+/** The key of a measurement in a graph. */
 export const measurementKeyIn = (graph: Graph, spec: MeasurementSpec): string =>
   measurementKey(spec, graph.nodes, graph.frame);
 
-/** A figure of a graph with its key. */
+/** A measurement of a graph with its key. */
 export const withKey = (graph: Graph, spec: MeasurementSpec): KeyedMeasurement => ({
   spec,
   key: measurementKeyIn(graph, spec),
 });
 
-/** The figures that the nodes of a graph depend on, as far as they have been asked for. */
+/** The measurements that the nodes of a graph depend on, as far as they have been asked for. */
 const dependencies = new WeakMap<Graph, Map<number, readonly KeyedMeasurement[]>>();
 
-/** The figures that a node's pixels depend on, each once: those of its inputs, then its own. */
+/** The measurements that a node's pixels depend on, each once: those of its inputs, then its own. */
 export function measurementsRequiredBy(graph: Graph, node: number): readonly KeyedMeasurement[] {
   const known = dependencies.get(graph) ?? new Map<number, readonly KeyedMeasurement[]>();
   dependencies.set(graph, known);
@@ -47,14 +47,14 @@ export function measurementsRequiredBy(graph: Graph, node: number): readonly Key
     const own = figures.map((spec, i) => ({ spec, key: figureKeys[i] }));
     const before = [...new Set(inputs)].map((input) => known.get(input) ?? []);
     const [alone = []] = before;
-    // Most images have one input and no figures of their own: then the list is the same.
+    // Most images have one input and no measurements of their own: then the list is the same.
     if (before.length < 2 && own.length === 0) known.set(index, alone);
     else known.set(index, [...new Map([...before.flat(), ...own].map((item) => [item.key, item])).values()]);
   }
   return known.get(node) ?? [];
 }
 
-/** How a figure is come by: from whole images and the figures that it stands on, or from the figure of an image of which it is `a + b·x`. */
+/** How a measurement is come by: from whole images and the measurements that it stands on, or from the measurement of an image of which it is `a + b·x`. */
 export type MeasurementPlan =
   | {
       readonly by: 'measuring';
@@ -69,11 +69,11 @@ export interface PropagationPlan {
   readonly node: number;
   /** The first is carried over by lines, the others are those of the node that carries it; or those that are gathered. */
   readonly dependencies: readonly KeyedMeasurement[];
-  /** Where stars are gathered: which input each of the figures is of. */
+  /** Where stars are gathered: which input each of the measurements is of. */
   readonly inheritedInputs?: readonly number[];
 }
 
-/** The way by measuring, which every figure has. */
+/** The way by measuring, which every measurement has. */
 export function directPlan(graph: Graph, spec: MeasurementSpec): MeasurementPlan & { by: 'measuring' } {
   const kind = MEASUREMENT_KINDS[spec.kind];
   const looked = kind.pixelInputs?.(spec) ?? spec.nodes.map((_, i) => i);
@@ -94,7 +94,7 @@ function starInputs(graph: Graph, { kernel, inputs, extent }: GraphNode): number
   return read.length > 0 && read.every((i) => sameRect(graph.nodes[inputs[i]].extent, extent)) ? read : undefined;
 }
 
-/** The cheaper way to a figure, where it has two. */
+/** The cheaper way to a measurement, where it has two. */
 export function cheapestPlan(graph: Graph, spec: MeasurementSpec): MeasurementPlan {
   const { propagateLinear: carry, inheritStars: gather, grid: place } = MEASUREMENT_KINDS[spec.kind];
   const [index] = spec.nodes;
@@ -112,7 +112,7 @@ export function cheapestPlan(graph: Graph, spec: MeasurementSpec): MeasurementPl
   return { by: 'carrying', node: index, dependencies: [from, ...node.measurements.map((own) => withKey(graph, own))] };
 }
 
-/** The figure that comes without pixels; undefined where these lines do not allow it. */
+/** The measurement that comes without pixels; undefined where these lines do not allow it. */
 export function propagateMeasurement(
   graph: Graph,
   way: PropagationPlan,
@@ -136,13 +136,13 @@ export function propagateMeasurement(
   return kernel?.linearMap && kind.propagateLinear?.(figure, kernel.linearMap(measurementsOf(node, known)));
 }
 
-/** What must be known before a figure can be come by on a way: the figures that it stands on, and those of the images that it looks at. */
+/** What must be known before a measurement can be come by on a way: the measurements that it stands on, and those of the images that it looks at. */
 export function prerequisitesOf(graph: Graph, way: MeasurementPlan): KeyedMeasurement[] {
   const behind = way.by === 'measuring' ? way.images.flatMap(({ node }) => measurementsRequiredBy(graph, node)) : [];
   return [...new Map([...behind, ...way.dependencies].map((item) => [item.key, item])).values()];
 }
 
-/** These figures with all that lies under them, in an order in which each can be come by when its turn comes. */
+/** These measurements with all that lies under them, in an order in which each can be come by when its turn comes. */
 export const withPrerequisites = (graph: Graph, items: readonly KeyedMeasurement[]): readonly KeyedMeasurement[] =>
   inputsFirst(
     items,
@@ -151,7 +151,7 @@ export const withPrerequisites = (graph: Graph, items: readonly KeyedMeasurement
   );
 
 /**
- * These figures with those of the images that they look at: what a page needs to guess them anew while something moves. What they stand on
+ * These measurements with those of the images that they look at: what a page needs to guess them anew while something moves. What they stand on
  * besides, such as long lists of stars, is left out.
  */
 export function withImageMeasurements(graph: Graph, items: readonly KeyedMeasurement[]): KeyedMeasurement[] {
@@ -174,10 +174,10 @@ export interface RequestedMeasurement {
   readonly path: string;
 }
 
-/** The figure that tells where one of the cloth's parts ends. */
+/** The measurement that tells where one of the cloth's parts ends. */
 export const marginsSpec = (node: number): MeasurementSpec => ({ kind: 'ends', nodes: [node] });
 
-/** What to measure for a wanted figure; nothing where the path names no image that can be made. */
+/** What to measure for a wanted measurement; nothing where the path names no image that can be made. */
 export function specsFor(graph: Graph, { figure, path }: RequestedMeasurement): MeasurementSpec[] {
   const node = graph.byPath.get(path);
   if (node === undefined) return [];

@@ -29,17 +29,17 @@ export interface StarSource {
 export interface NodeKernel<R = unknown> {
   /** The window of input `i` that the output rectangle needs, in the level's pixels; left out by pointwise kernels. */
   inputRoi?(rect: Rect, level: number, input: number, figures: readonly Measurement[]): Rect;
-  /** Takes the measured figures in and gives the function that works at this level. */
+  /** Takes the measured measurements in and gives the function that works at this level. */
   prepare(figures: readonly Measurement[], level: number): PixelFunction;
   /** What the report says was measured; left out where nothing was. */
   report?(figures: readonly Measurement[]): R;
-  /** Where the kernel is nothing but `a + b·x` of its only input: figures of the input then tell those of the output. */
+  /** Where the kernel is nothing but `a + b·x` of its only input: measurements of the input then tell those of the output. */
   linearMap?(figures: readonly Measurement[]): LinearMap;
   /** Where the kernel is nothing but works at the colours of its only input: such kernels, one after another, are run as one. */
   colourOps?(figures: readonly Measurement[]): readonly ColourOp[];
   /** Where each plane has the stars of one plane of an input, over another sky perhaps: they need not be found anew. */
   readonly starSources?: readonly StarSource[];
-  /** What smoothing makes of those stars here, by the kernel's own figures. */
+  /** What smoothing makes of those stars here, by the kernel's own measurements. */
   starBlur?(figures: readonly Measurement[]): StarBlur;
 }
 

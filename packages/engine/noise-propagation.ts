@@ -110,7 +110,7 @@ function linearise(
  * How the noise of an image at the sky hangs on the stacks, a plane each, so that the noise of a sum of related strands comes out right.
  * Shares are those of the stacks' own noises through the slopes of all kernels on the way; where the image's noise has been measured, they
  * are brought to it together, which takes in what smoothing did.
- * @param figures those of the image's steps, and the tones of its stacks
+ * @param measurements those of the image's steps, and the tones of its stacks
  * @returns undefined where one of them is not known yet
  */
 export function propagateNoise(
@@ -139,9 +139,9 @@ export function propagateNoise(
       };
       made.set(index, inputs.length > 0 ? linearise(graph, here, inputs, figures) : level);
     }
-  } catch (fault) {
-    if (fault instanceof MissingMeasurement) return undefined;
-    throw fault;
+  } catch (error) {
+    if (error instanceof MissingMeasurement) return undefined;
+    throw error;
   }
   const hangs = made.get(node)?.hangs;
   const measured = toneOf(graph, node, figures);

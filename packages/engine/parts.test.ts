@@ -31,7 +31,7 @@ describe('what may end before the frame does', () => {
       const { figures, graph } = evaluateRecipe(recipeOf(strands, cloth(layers, 'common')), stacks);
       const spec = graph.commonAreaSpec;
       if (!spec) throw new Error('no common extent');
-      // The cloth's own rectangle is measured where it is written; here by the same figure.
+      // The cloth's own rectangle is measured where it is written; here by the same measurement.
       expect(figures.size).toBe(0);
       return spec.nodes.length;
     };

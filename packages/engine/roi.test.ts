@@ -219,7 +219,7 @@ describe('layers at fault', () => {
       }),
     );
     expect(graph.cloth).toBeDefined();
-    expect(graph.faults.map((fault) => fault.path)).toEqual(['cloth.layers[1].of.strand']);
+    expect(graph.faults.map((error) => error.path)).toEqual(['cloth.layers[1].of.strand']);
     const twice = recipeOf([{ id: 'A', from: { stack: 'A' } }], {
       layers: [
         { id: 'x', of: { strand: 'A' } },

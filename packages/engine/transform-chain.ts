@@ -12,13 +12,13 @@ import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { NodeKernel } from './node-kernel';
 import type { Measurement, MeasurementSpec } from './measurements/index';
 
-/** One move of an image: where its pixels go, once its figures are measured. */
+/** One move of an image: where its pixels go, once its measurements are taken. */
 export interface GeometricMove<R = unknown> {
   readonly figures: readonly MeasurementSpec[];
   readonly map: (figures: readonly Measurement[]) => Affine;
   /** What the report says of it. */
   readonly describe?: (figures: readonly Measurement[]) => R;
-  /** Everything besides the figures on which the map depends. */
+  /** Everything besides the measurements on which the map depends. */
   readonly params: unknown;
 }
 
@@ -40,7 +40,7 @@ function composeMoves(moves: readonly GeometricMove[], figures: readonly Measure
   }, IDENTITY);
 }
 
-/** The kernel that makes all moves in one resampling; its only input is the unmoved image, its figures are those of the moves in order. */
+/** The kernel that makes all moves in one resampling; its only input is the unmoved image, its measurements are those of the moves in order. */
 export function resampleKernel(moves: readonly GeometricMove[]): NodeKernel {
   const back = (figures: readonly Measurement[], level: number): Affine => {
     const map = composeMoves(moves, figures);

@@ -4,7 +4,7 @@ export const NAME_PARTS = ['recipe', 'target', 'what', 'state', 'width', 'date']
 /** How files are called where nothing is said; `what` is the strand or layer, and nothing for the cloth. */
 export const USUAL_NAME = '{recipe}-{what}-r{state}';
 
-/** Letters, figures and dashes. */
+/** Letters, measurements and dashes. */
 const plain = (text: string): string =>
   text
     .normalize('NFKD')

@@ -16,9 +16,9 @@ function said(recipe: unknown): { code?: string; message?: string; path?: string
   try {
     parseRecipe(recipe);
     return {};
-  } catch (fault) {
-    if (fault instanceof UserError) return { code: fault.code, message: fault.message, path: fault.path };
-    throw fault;
+  } catch (error) {
+    if (error instanceof UserError) return { code: error.code, message: error.message, path: error.path };
+    throw error;
   }
 }
 
@@ -58,11 +58,11 @@ const LISTS: readonly [of: string, most: number, path: string, make: (count: num
 describe('the limits of a recipe', () => {
   it.each(LISTS)(
     '%s: the most that there may be are taken, one more is refused where it stands',
-    (of, most, path, make) => {
-      expect(said({ ...base, ...make(most) })).toEqual({});
-      const refused = said({ ...base, ...make(most + 1) });
+    (of, max, path, make) => {
+      expect(said({ ...base, ...make(max) })).toEqual({});
+      const refused = said({ ...base, ...make(max + 1) });
       expect(refused).toMatchObject({ code: 'recipe-large', path });
-      expect(refused.message).toMatch(new RegExp(`at most ${most} ${of}; `));
+      expect(refused.message).toMatch(new RegExp(`at most ${max} ${of}; `));
     },
   );
 

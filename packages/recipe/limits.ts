@@ -35,8 +35,8 @@ const LISTS: Readonly<Record<string, readonly [most: number, of: string, advice:
 
 /** The sentence for a list that is too long. */
 const says = (key: string): string => {
-  const [most, of, advice] = LISTS[key];
-  return `a list holds at most ${most} ${of}; ${advice}`;
+  const [max, of, advice] = LISTS[key];
+  return `a list holds at most ${max} ${of}; ${advice}`;
 };
 
 /** A list under a key that has a limit of its own. */

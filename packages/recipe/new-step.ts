@@ -12,7 +12,7 @@ type Pinned = number | number[];
 
 const isNumber = (value: unknown): value is number => typeof value === 'number' && Number.isFinite(value);
 
-/** Numbers of a figure, however it lists them; of a single plane the number alone. */
+/** Numbers of a measurement, however it lists them; of a single plane the number alone. */
 function numbersIn(measured: unknown, key: string): Pinned | undefined {
   const one = (of: unknown): unknown[] => [(of as Record<string, unknown> | null)?.[key]].flat(2);
   const numbers = (Array.isArray(measured) ? measured : [measured]).flatMap(one);
@@ -21,7 +21,7 @@ function numbersIn(measured: unknown, key: string): Pinned | undefined {
 }
 
 /**
- * What `hold` of a step would say, so that its figures stay as they were measured whatever changes before it.
+ * What `hold` of a step would say, so that its measurements stay as they were measured whatever changes before it.
  * @param measured what the report says of the step
  * @returns nothing where the kind has nothing to pin, or it is not known yet
  */

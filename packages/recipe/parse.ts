@@ -11,16 +11,16 @@ const NESTED = 3 * MOST_DEEP + 60;
 
 /** @throws UserError where groups lie too deep in each other */
 function checkDepth(data: unknown): void {
-  const fault = (path?: string) =>
+  const error = (path?: string) =>
     new UserError('recipe-deep', `Small cloths nest at most ${MOST_DEEP} deep. Move this one out.`, path);
-  if (exceedsDepth(data, NESTED)) throw fault();
+  if (exceedsDepth(data, NESTED)) throw error();
   const visit = (layers: unknown, path: string, depth: number): void => {
     if (!Array.isArray(layers)) return;
     for (const [i, layer] of layers.entries()) {
       const inner = (layer as { of?: { layers?: unknown } } | null)?.of?.layers;
       if (inner === undefined) continue;
       const own = `${path}[${i}]`;
-      if (depth === MOST_DEEP) throw fault(own);
+      if (depth === MOST_DEEP) throw error(own);
       visit(inner, `${own}.of.layers`, depth + 1);
     }
   };
@@ -69,10 +69,10 @@ export function parseRecipeText(text: string, name: string): Recipe {
   let data: unknown;
   try {
     data = JSON.parse(text);
-  } catch (fault) {
+  } catch (error) {
     throw new UserError(
       'recipe-json',
-      `${name} is not valid JSON (${fault instanceof Error ? fault.message : fault}). Correct it and try again.`,
+      `${name} is not valid JSON (${error instanceof Error ? error.message : error}). Correct it and try again.`,
     );
   }
   return parseRecipe(data);

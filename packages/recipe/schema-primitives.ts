@@ -27,7 +27,7 @@ export const perPlane = z
 
 export const triple = z.tuple([z.number(), z.number(), z.number()]);
 
-/** Figures pinned in a step: see each step kind for what it reads. */
+/** Measurements pinned in a step: see each step kind for what it reads. */
 export const hold = z.record(z.string(), z.union([z.number(), z.string(), z.array(z.number())]));
 
 /** A value given once or once a plane, as a list of `planes` numbers. */

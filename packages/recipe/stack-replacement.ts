@@ -46,7 +46,7 @@ export function describeReplacement(before: StackMetrics, after: StackMetrics): 
   ];
 }
 
-/** Paths of the steps whose pinned figures were measured on what a stack was: on strands made of it, and on whatever reads those. */
+/** Paths of the steps whose pinned measurements were taken on what a stack was: on strands made of it, and on whatever reads those. */
 export function pinnedStepsAffectedBy(recipe: Recipe, stack: string): string[] {
   const owners = [...stepOwners(recipe)];
   const first = strandOwners(recipe).filter(({ source }) => source && stackOf(source) === stack);

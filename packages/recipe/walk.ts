@@ -88,9 +88,9 @@ export function* stepOwners(recipe: Recipe): Generator<StepOwner> {
 function readBy(formula: string): string[] {
   try {
     return namesRead(formula);
-  } catch (fault) {
-    if (fault instanceof UserError) return [];
-    throw fault;
+  } catch (error) {
+    if (error instanceof UserError) return [];
+    throw error;
   }
 }
 

@@ -106,7 +106,7 @@ export const strand = (id: string, steps: Strand['steps'] = []): Strand => ({ id
 export const graphOf = (recipe: Recipe, stacks: Readonly<Record<string, TestStack>>): Graph =>
   buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
 
-/** Windows of a woven image on a coarser level, from that level of the stacks, under the figures of full size. */
+/** Windows of a woven image on a coarser level, from that level of the stacks, under the measurements of full size. */
 export function evaluateOnLevel(
   { graph, figures }: Pick<ReturnType<typeof evaluateRecipe>, 'graph' | 'figures'>,
   stacks: Readonly<Record<string, TestStack>>,

@@ -46,7 +46,7 @@ it('a key of a reply that is renamed stops the compiler where the page reads it'
     }, read(path));
   const readers = RENAMED.map(([, , , reader]) => `${HOME}apps/web/${reader}`);
   const program = ts.createProgram([...readers, `${HOME}node_modules/vite/client.d.ts`], options, host);
-  const faults = readers.map((path) => program.getSemanticDiagnostics(program.getSourceFile(path)).length);
+  const errors = readers.map((path) => program.getSemanticDiagnostics(program.getSourceFile(path)).length);
   expect(replaced.size).toBe(RENAMED.length);
-  expect(faults.map((count, i) => [RENAMED[i][3], count > 0])).toEqual(RENAMED.map(([, , , reader]) => [reader, true]));
+  expect(errors.map((count, i) => [RENAMED[i][3], count > 0])).toEqual(RENAMED.map(([, , , reader]) => [reader, true]));
 });

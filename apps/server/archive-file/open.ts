@@ -42,9 +42,9 @@ export async function openArchive(
           `${called} is damaged: the size of ${file.entry} is wrong. Nothing was imported; use another copy.`,
         );
     }
-  } catch (fault) {
+  } catch (error) {
     zip.close();
-    throw fault;
+    throw error;
   }
   const bytes = (file: ArchivedFile): Promise<Buffer> => zip.bytes(file.entry, SMALL, file);
   return {

@@ -28,8 +28,8 @@ function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
 
 const opened = (path: string): Promise<ZipFile> =>
   new Promise((resolve, reject) => {
-    open(path, { lazyEntries: true, autoClose: false, strictFileNames: true }, (fault, zip) =>
-      zip ? resolve(zip) : reject(fault ?? new Error('no zip')),
+    open(path, { lazyEntries: true, autoClose: false, strictFileNames: true }, (error, zip) =>
+      zip ? resolve(zip) : reject(error ?? new Error('no zip')),
     );
   });
 
@@ -54,24 +54,24 @@ export const damaged = (entry: string, called: string): UserError =>
 function verifyStream({ entry, bytes, sha256 }: ArchivedFile, called: string): Transform {
   const sum = createHash('sha256');
   let count = 0;
-  const fault = () => damaged(entry, called);
+  const error = () => damaged(entry, called);
   return new Transform({
     transform(chunk: Buffer, _encoding, done) {
       count += chunk.length;
-      if (count > bytes) return done(fault());
+      if (count > bytes) return done(error());
       sum.update(chunk);
       done(null, chunk);
     },
     flush(done) {
-      done(count === bytes && sum.digest('hex') === sha256 ? null : fault());
+      done(count === bytes && sum.digest('hex') === sha256 ? null : error());
     },
   });
 }
 
 /** A sentence for what the reader of zips says. */
-function zipFault(fault: unknown, called: string): unknown {
-  if (fault instanceof UserError) return fault;
-  const { message: says, code } = fault as NodeJS.ErrnoException;
+function zipFault(error: unknown, called: string): unknown {
+  if (error instanceof UserError) return error;
+  const { message: says, code } = error as NodeJS.ErrnoException;
   if (/invalid relative path|absolute path|invalid characters/.test(says))
     return new UserError(
       'bad-archive',
@@ -83,7 +83,7 @@ function zipFault(fault: unknown, called: string): unknown {
       'damaged-archive',
       `${called} is not a complete zip file: nothing was imported. Copy it again.`,
     );
-  return fault;
+  return error;
 }
 
 /** A zip whose files are read by their names, each compared with what the zip says of it. */
@@ -103,9 +103,9 @@ export class Zip {
       const zip = await opened(path);
       try {
         return new Zip(zip, await entriesOf(zip), called);
-      } catch (fault) {
+      } catch (error) {
         zip.close();
-        throw fault;
+        throw error;
       }
     } catch (fault) {
       throw zipFault(fault, called);
@@ -116,7 +116,7 @@ export class Zip {
     return this.entries.has(name);
   }
 
-  private entry(name: string, most: number): Entry {
+  private entry(name: string, max: number): Entry {
     const { called } = this;
     const entry = this.entries.get(name);
     if (!entry)
@@ -126,7 +126,7 @@ export class Zip {
             'damaged-archive',
             `${called} is damaged (${name} is missing). Nothing was imported; use another copy.`,
           );
-    if (entry.uncompressedSize > most)
+    if (entry.uncompressedSize > max)
       throw new UserError(
         'bad-archive',
         `${called} holds a ${name} that is far too large; it was not made by Owl Loom.`,
@@ -135,38 +135,38 @@ export class Zip {
   }
 
   /** Bytes that the zip says a file has. */
-  sizeOf(name: string, most: number): number {
-    return this.entry(name, most).uncompressedSize;
+  sizeOf(name: string, max: number): number {
+    return this.entry(name, max).uncompressedSize;
   }
 
   private stream(entry: Entry): Promise<Readable> {
     return new Promise((resolve, reject) => {
-      this.zip.openReadStream(entry, (fault, stream) => (stream ? resolve(stream) : reject(fault)));
+      this.zip.openReadStream(entry, (error, stream) => (stream ? resolve(stream) : reject(error)));
     });
   }
 
   /**
    * A file in memory.
-   * @param most bytes that it may have
+   * @param max bytes that it may have
    * @param declared what else is said of it, to be compared
    */
-  async bytes(name: string, most: number, declared?: ArchivedFile): Promise<Buffer> {
+  async bytes(name: string, max: number, declared?: ArchivedFile): Promise<Buffer> {
     const pieces: Buffer[] = [];
     const collect = async (from: AsyncIterable<Buffer>): Promise<void> => {
       let count = 0;
       for await (const piece of from) {
         count += piece.length;
-        if (count > most) throw new UserError('bad-archive', `${this.called} holds a ${name} that is far too large.`);
+        if (count > max) throw new UserError('bad-archive', `${this.called} holds a ${name} that is far too large.`);
         pieces.push(piece);
       }
     };
     try {
-      const entry = this.entry(name, most);
+      const entry = this.entry(name, max);
       const stream = await this.stream(entry);
       if (declared) await pipeline(stream, asZipped(entry, this.called), verifyStream(declared, this.called), collect);
       else await pipeline(stream, asZipped(entry, this.called), collect);
-    } catch (fault) {
-      throw zipFault(fault, this.called);
+    } catch (error) {
+      throw zipFault(error, this.called);
     }
     return Buffer.concat(pieces);
   }
@@ -179,8 +179,8 @@ export class Zip {
       await pipeline(stream, asZipped(entry, this.called), verifyStream(file, this.called), createWriteStream(to), {
         signal,
       });
-    } catch (fault) {
-      throw zipFault(fault, this.called);
+    } catch (error) {
+      throw zipFault(error, this.called);
     }
   }
 

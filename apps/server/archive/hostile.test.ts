@@ -126,10 +126,10 @@ it('manifests that say anything are refused in a sentence, or hold together; not
         opened.close();
       }
       outcomes.opened++;
-    } catch (fault) {
-      if (!(fault instanceof UserError)) throw fault;
-      expect(fault.code).toMatch(/archive/);
-      expect(fault.message).toMatch(/^[^\n]{20,600}$/);
+    } catch (error) {
+      if (!(error instanceof UserError)) throw error;
+      expect(error.code).toMatch(/archive/);
+      expect(error.message).toMatch(/^[^\n]{20,600}$/);
       outcomes.refused++;
     }
   }
@@ -159,9 +159,9 @@ it('whose bytes are changed, cut or mixed up are refused in a sentence, or give 
       } finally {
         opened.close();
       }
-    } catch (fault) {
-      if (!(fault instanceof UserError)) throw fault;
-      expect(fault.code).toMatch(/archive/);
+    } catch (error) {
+      if (!(error instanceof UserError)) throw error;
+      expect(error.code).toMatch(/archive/);
     }
   }
 });

@@ -274,7 +274,7 @@ async function writeZip(
       progress(Math.min(1, written / total));
     });
     // A fault in a file that is read must end the writing too.
-    zip.on('error', (fault: Error) => (zip.outputStream as unknown as { destroy(why: Error): void }).destroy(fault));
+    zip.on('error', (error: Error) => (zip.outputStream as unknown as { destroy(why: Error): void }).destroy(error));
     await pipeline(zip.outputStream, createWriteStream(beside), { signal });
     await rename(beside, to);
   } catch (fault) {

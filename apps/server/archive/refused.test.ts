@@ -116,8 +116,8 @@ describe('an archive that is not what it should be', () => {
             } finally {
               opened.close();
             }
-          } catch (fault) {
-            expect(fault).toMatchObject({ code: expect.stringMatching(/archive/) });
+          } catch (error) {
+            expect(error).toMatchObject({ code: expect.stringMatching(/archive/) });
           }
         },
       ),

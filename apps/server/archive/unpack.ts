@@ -77,9 +77,9 @@ async function stage(
       progress(done / total);
     }
     return { folder, json, pictures, originals };
-  } catch (fault) {
+  } catch (error) {
     await rm(folder, { recursive: true, force: true });
-    throw fault;
+    throw error;
   }
 }
 

@@ -9,7 +9,7 @@ import type { Services } from '../services/services';
 
 const SPAN: Record<Exclude<BackupSchedule['every'], 'never'>, number> = { day: DAY, week: WEEK };
 
-/** A run that is due a little later than the one before began is still due: upkeep comes by once an hour. */
+/** A run that is due a little later than the one before began is still due: maintenance comes by once an hour. */
 const EARLY = 30 * MINUTE;
 
 /** Begins a backup where one is due. */

@@ -51,9 +51,9 @@ export async function prepareBackup(root: string, dir: string): Promise<string> 
     for (const name of ['database', 'runs', ...IMMUTABLE_FOLDERS.map((folder) => `files/${folder}`)])
       await mkdir(join(place, name), { recursive: true });
     return place;
-  } catch (fault) {
-    if (fault instanceof UserError) throw fault;
-    const code = errorCodeOf(fault);
+  } catch (error) {
+    if (error instanceof UserError) throw error;
+    const code = errorCodeOf(error);
     throw new UserError('bad-folder', `${dir} cannot be written (${code}); choose another folder for backups.`);
   }
 }
@@ -127,14 +127,14 @@ export async function runBackup(
     await writeAtomically(join(place, 'runs', `${stamp}.json`), [Buffer.from(`${JSON.stringify(run)}\n`)]);
     await pruneRuns(place, signal);
     return { dir: place, files: files.length, copied: lacking.length, bytes };
-  } catch (fault) {
-    const code = errorCodeOf(fault);
+  } catch (error) {
+    const code = errorCodeOf(error);
     if (code === 'ENOSPC' || code === 'EDQUOT')
       throw new UserError(
         'backup-full',
         `The disk of ${place} is full, so this backup was not finished; free some space there.`,
       );
-    throw fault;
+    throw error;
   }
 }
 

@@ -48,11 +48,11 @@ export class Client {
     try {
       await pipeline(Readable.fromWeb(body as never), createWriteStream(beside));
       await rename(beside, to);
-    } catch (fault) {
+    } catch (error) {
       await rm(beside, { force: true });
-      const code = errorCodeOf(fault);
+      const code = errorCodeOf(error);
       if (code) throw new UserError('cannot-write', `${to} cannot be written (${code}); choose another place.`);
-      throw fault;
+      throw error;
     }
   }
 

@@ -53,8 +53,8 @@ export async function fillDemo(running: RunningServer, say: (line: string) => vo
     const mark = join(services.root, 'demo', `.${target.folder}`);
     if (existsSync(mark)) continue;
     say(`Making the demo sky of the ${target.name} …`);
-    await fill(client, target, await skyOf(target, services.root, say)).catch((fault: unknown) => {
-      throw new UserError('demo', `The demo could not be filled: ${userMessageOf(fault)}`);
+    await fill(client, target, await skyOf(target, services.root, say)).catch((error: unknown) => {
+      throw new UserError('demo', `The demo could not be filled: ${userMessageOf(error)}`);
     });
     await writeFile(mark, `${new Date().toISOString()}\n`);
   }

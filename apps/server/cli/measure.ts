@@ -24,7 +24,7 @@ const METHODS: readonly FitMethod[] = ['auto', 'pixels', 'levels'];
 const CONTINUUM_METHODS: readonly ContinuumMethod[] = ['stars', 'skewness'];
 const MODELS: readonly AlignModel[] = ['shift', 'similarity', 'affine'];
 
-/** Loads files whole and measures one figure of them, with all that it stands on. */
+/** Loads files whole and measures one measurement of them, with all that it stands on. */
 async function measured(pool: WorkerPool, files: readonly OpenStack[], spec: MeasurementSpec): Promise<Measurement> {
   const images: SharedRaster[] = [];
   for (const file of files) images.push(await loadStack(pool, file));

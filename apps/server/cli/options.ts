@@ -22,7 +22,7 @@ export function positive(text: string, option: string): number {
   return value;
 }
 
-/** JSON for a terminal or a pipe: figures that could not be had are null. */
+/** JSON for a terminal or a pipe: measurements that could not be had are null. */
 export function printJson(value: unknown): void {
   process.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
 }

@@ -6,12 +6,12 @@ import type { Recipe } from '@owl-loom/recipe/schema';
 
 /** Reads and checks a recipe's file. */
 export async function readRecipe(path: string): Promise<Recipe> {
-  const text = await readFile(path, 'utf8').catch((fault: NodeJS.ErrnoException) => {
+  const text = await readFile(path, 'utf8').catch((error: NodeJS.ErrnoException) => {
     throw new UserError(
       'no-file',
-      fault.code === 'ENOENT'
+      error.code === 'ENOENT'
         ? `There is no recipe ${path}; check the path.`
-        : `${path} cannot be read (${fault.code}).`,
+        : `${path} cannot be read (${error.code}).`,
     );
   });
   return parseRecipeText(text, basename(path));

@@ -26,8 +26,8 @@ function stopOnSignal(running: RunningServer): Promise<void> {
       say('Stopping …');
       // Whatever still runs then is put down hard; the next start takes up what it was at.
       setTimeout(() => process.exit(1), LONGEST_STOP).unref();
-      running.stop().then(resolve, (fault: unknown) => {
-        say(String(fault));
+      running.stop().then(resolve, (error: unknown) => {
+        say(String(error));
         resolve();
       });
     };

@@ -31,10 +31,10 @@ export async function withRunningServer<T>(work: (client: Client) => Promise<T>)
     } finally {
       await running.stop();
     }
-  } catch (fault) {
-    if (!(fault instanceof UserError) || fault.code !== 'already-running') throw fault;
+  } catch (error) {
+    if (!(error instanceof UserError) || error.code !== 'already-running') throw error;
     const at = await addressOf(root);
-    if (!at) throw fault;
+    if (!at) throw error;
     return work(new Client(at));
   }
 }

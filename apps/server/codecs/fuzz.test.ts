@@ -87,9 +87,9 @@ async function opened(name: string, bytes: Buffer): Promise<'read' | 'refused'> 
       await file.close();
     }
     return 'read';
-  } catch (fault) {
-    if (!(fault instanceof UserError)) throw Object.assign(new Error(`${name}: ${String(fault)}`), { cause: fault });
-    expect(fault.message).toMatch(/^[^\n]{10,500}$/);
+  } catch (error) {
+    if (!(error instanceof UserError)) throw Object.assign(new Error(`${name}: ${String(error)}`), { cause: error });
+    expect(error.message).toMatch(/^[^\n]{10,500}$/);
     return 'refused';
   }
 }
@@ -157,8 +157,8 @@ describe('formulas and recipes that are nonsense', () => {
     const tried = (text: string): void => {
       try {
         compileFormula(text, known);
-      } catch (fault) {
-        expect(fault, text.slice(0, 80)).toBeInstanceOf(UserError);
+      } catch (error) {
+        expect(error, text.slice(0, 80)).toBeInstanceOf(UserError);
       }
     };
     for (let round = 0; round < 2000; round++)
@@ -190,8 +190,8 @@ describe('formulas and recipes that are nonsense', () => {
       }
       try {
         parseRecipe(value);
-      } catch (fault) {
-        expect(fault).toBeInstanceOf(UserError);
+      } catch (error) {
+        expect(error).toBeInstanceOf(UserError);
       }
     }
   });

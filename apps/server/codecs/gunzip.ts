@@ -90,12 +90,12 @@ export async function unpack(path: string, packed: number, name: string): Promis
       },
     );
     return gathered.done();
-  } catch (fault) {
+  } catch (error) {
     await gathered.drop();
-    if (refused || errorCodeOf(fault) === 'ENOSPC') throw refused ?? fault;
+    if (refused || errorCodeOf(error) === 'ENOSPC') throw refused ?? error;
     throw new UserError(
       'gzip',
-      `${name} is gzipped and cannot be unpacked (${fault instanceof Error ? fault.message : fault}); copy the file again, or unpack it first.`,
+      `${name} is gzipped and cannot be unpacked (${error instanceof Error ? error.message : error}); copy the file again, or unpack it first.`,
     );
   }
 }

@@ -76,8 +76,8 @@ async function decodePicture(file: PictureSource, kind: 'PNG' | 'TIFF'): Promise
   const inWords = async <T>(work: () => Promise<T>): Promise<T> => {
     try {
       return await work();
-    } catch (fault) {
-      throw brokenPicture(file, kind, fault);
+    } catch (error) {
+      throw brokenPicture(file, kind, error);
     }
   };
   const { picture, meta, needs } = await inWords(() => openPicture(file, kind));
@@ -152,8 +152,8 @@ export async function bytesToLook(file: PictureSource): Promise<number> {
   if (!kind) return 0;
   return openPicture(file, kind).then(
     ({ needs }) => needs,
-    (fault: unknown) => {
-      throw brokenPicture(file, kind, fault);
+    (error: unknown) => {
+      throw brokenPicture(file, kind, error);
     },
   );
 }

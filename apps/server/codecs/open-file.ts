@@ -14,13 +14,13 @@ export interface FileSource extends ByteSource {
 }
 
 /** What the system says of a file that will not open, in words. */
-function openingFault(path: string, fault: unknown): UserError {
-  const code = errorCodeOf(fault);
+function openingFault(path: string, error: unknown): UserError {
+  const code = errorCodeOf(error);
   const name = basename(path);
   if (code === 'ENOENT') return new UserError('no-file', `There is no file ${path}; check the path.`);
   if (code === 'EISDIR') return new UserError('no-file', `${path} is a folder; name a file.`);
   if (code === 'EACCES') return new UserError('no-access', `${name} may not be read; change its permissions.`);
-  return new UserError('no-file', `${name} cannot be opened (${code ?? fault}).`);
+  return new UserError('no-file', `${name} cannot be opened (${code ?? error}).`);
 }
 
 /** Bytes of one request to the system. Node ends the whole process where one asks for 2 GB or more. */
@@ -69,9 +69,9 @@ export async function openFile(path: string, name = basename(path)): Promise<Fil
     const { handle } = unpacked;
     const own = `/proc/self/fd/${handle.fd}`;
     return { ...sourceOver(handle.fd, name, unpacked.size), packed: true, path: own, close: () => handle.close() };
-  } catch (fault) {
+  } catch (error) {
     await close();
-    throw fault;
+    throw error;
   }
 }
 
@@ -89,7 +89,7 @@ export function isPacked(path: string): boolean {
 function opened(path: string): number {
   try {
     return openSync(path, 'r');
-  } catch (fault) {
-    throw openingFault(path, fault);
+  } catch (error) {
+    throw openingFault(path, error);
   }
 }

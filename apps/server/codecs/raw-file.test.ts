@@ -30,13 +30,13 @@ async function plain(name: string, write: (picture: Sharp) => Sharp): Promise<{ 
 /** The most memory that this process has more than before while something is done, in bytes. */
 async function memoryOf(work: () => Promise<unknown>): Promise<number> {
   const before = process.memoryUsage.rss();
-  let most = before;
+  let max = before;
   const timer = setInterval(() => {
-    most = Math.max(most, process.memoryUsage.rss());
+    max = Math.max(max, process.memoryUsage.rss());
   }, 5);
   await work();
   clearInterval(timer);
-  return most - before;
+  return max - before;
 }
 
 describe('a picture of 144 megapixels in a small file', () => {

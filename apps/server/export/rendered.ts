@@ -4,7 +4,7 @@ import type { Picture } from '../codecs/picture';
 
 /** What a render says of itself. */
 export interface RenderReport {
-  /** Figures by the path of what measured them. */
+  /** Measurements by the path of what measured them. */
   readonly measured: Record<string, unknown>;
   readonly warnings: readonly RecipeDiagnostic[];
   /** Milliseconds of all cores together, by path. */

@@ -9,7 +9,7 @@ export function enableZoom(): void {
   let [zoom, left, top] = [1, 0, 0];
   const fingers = new Map<number, { x: number; y: number }>();
 
-  const least = (): number =>
+  const min = (): number =>
     Math.min(1, view.clientWidth / picture.naturalWidth, view.clientHeight / picture.naturalHeight);
   const show = (): void => {
     const [width, height] = [picture.naturalWidth * zoom, picture.naturalHeight * zoom];
@@ -21,13 +21,13 @@ export function enableZoom(): void {
     picture.style.imageRendering = zoom >= 3 ? 'pixelated' : 'auto';
   };
   const zoomTo = (to: number, x: number, y: number): void => {
-    const next = Math.min(16, Math.max(least(), to));
+    const next = Math.min(16, Math.max(min(), to));
     left = x - ((x - left) * next) / zoom;
     top = y - ((y - top) * next) / zoom;
     zoom = next;
     show();
   };
-  const whole = (): void => zoomTo(least(), 0, 0);
+  const whole = (): void => zoomTo(min(), 0, 0);
   const middle = (): { x: number; y: number } => ({ x: view.clientWidth / 2, y: view.clientHeight / 2 });
   const at = (event: MouseEvent): { x: number; y: number } => {
     const box = view.getBoundingClientRect();

@@ -28,17 +28,17 @@ export function archiveUploads(services: Services, cap: number): Router {
       const incoming = randomUUID();
       const path = incomingFile(services.root, incoming);
       // A command of this user has the file on this machine already.
-      const most = isCommand(response) ? Number.POSITIVE_INFINITY : cap;
+      const max = isCommand(response) ? Number.POSITIVE_INFINITY : cap;
       const declared = Number(request.headers['content-length'] ?? 0);
-      if (declared > most) throw tooLarge(fileName, most);
+      if (declared > max) throw tooLarge(fileName, max);
       await requireDiskSpace(services.root, declared, fileName);
       try {
-        await writeUpload(request, path, most);
+        await writeUpload(request, path, max);
         const job = await services.jobs.add('restore', null, fileName, { incoming, fileName });
         return { job: job.id };
-      } catch (fault) {
+      } catch (error) {
         await rm(path, { force: true });
-        throw fault;
+        throw error;
       }
     },
     202,
@@ -70,13 +70,13 @@ export function archiveRoutes(services: Services): Router {
         throw new UserError('no-archive', 'There is no such archive. Save it again.');
       const { fileName } = job.result;
       await new Promise<void>((resolve, reject) => {
-        response.download(archiveFile(services.root, id), fileName, { dotfiles: 'allow' }, (fault) =>
-          fault ? reject(fault) : resolve(),
+        response.download(archiveFile(services.root, id), fileName, { dotfiles: 'allow' }, (error) =>
+          error ? reject(error) : resolve(),
         );
-      }).catch((fault: unknown) => {
-        if (errorCodeOf(fault) === 'ENOENT' && !response.headersSent)
+      }).catch((error: unknown) => {
+        if (errorCodeOf(error) === 'ENOENT' && !response.headersSent)
           throw new UserError('no-archive', 'This archive was cleaned up. Save it again.');
-        throw fault;
+        throw error;
       });
     }),
   );

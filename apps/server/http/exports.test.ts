@@ -55,7 +55,7 @@ async function written(
 }
 const raw: NonNullable<Parameters<ReturnType<ReturnType<TestServer['agent']>['get']>['parse']>[0]> = (
   response: { on(what: string, deed: (part: Buffer) => void): void },
-  done: (fault: Error | null, body: Buffer) => void,
+  done: (error: Error | null, body: Buffer) => void,
 ): void => {
   const parts: Buffer[] = [];
   response.on('data', (part) => parts.push(part));

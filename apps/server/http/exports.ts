@@ -96,7 +96,7 @@ export function exportRoutes(services: Services): Router {
           exportFile(services.root, found.id, found.format),
           found.fileName,
           { dotfiles: 'allow' },
-          (fault) => (fault ? reject(fault) : resolve()),
+          (error) => (error ? reject(error) : resolve()),
         );
       });
     }),

@@ -126,14 +126,14 @@ const REFUSED: Readonly<Record<string, [string, string]>> = {
 };
 
 /** A fault of what was asked, or of the system around us, as a sentence; undefined where it is ours. */
-function faultOf(fault: unknown): UserError | undefined {
-  const { type, status } = (fault ?? {}) as { type?: string; status?: number };
+function faultOf(error: unknown): UserError | undefined {
+  const { type, status } = (error ?? {}) as { type?: string; status?: number };
   const [code, says] = REFUSED[type ?? ''] ?? [];
   if (code && says) return new UserError(code, says);
-  if (fault instanceof URIError) return new UserError('bad-request', 'Invalid address.');
+  if (error instanceof URIError) return new UserError('bad-request', 'Invalid address.');
   // What Express and its readers refuse besides has a status of its own.
   if (status === 404) return new UserError('not-found', 'There is nothing at this address.');
   if (status !== undefined && status >= 400 && status < 500)
     return new UserError('bad-request', 'This request is not one that Owl Loom can read.');
-  return translateSystemError(fault);
+  return translateSystemError(error);
 }

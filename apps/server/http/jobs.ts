@@ -28,7 +28,7 @@ export function jobRoutes(services: Services): Router {
     const room = (): void => {
       freeBytes(services.root).then(
         (free) => sendEvent(response, 'room', { free }),
-        (fault: unknown) => services.log.warn(fault, 'the room on the disk cannot be told'),
+        (error: unknown) => services.log.warn(error, 'the room on the disk cannot be told'),
       );
     };
     room();
@@ -36,7 +36,7 @@ export function jobRoutes(services: Services): Router {
     const beat = setInterval(room, 15_000);
     services.jobs.events.on('job', send);
     // A page has come: what it will ask for first need not wait for threads to start.
-    services.pool.warm().catch((fault: unknown) => services.log.warn(fault, 'the threads could not be made ready'));
+    services.pool.warm().catch((error: unknown) => services.log.warn(error, 'the threads could not be made ready'));
     request.on('close', () => {
       clearInterval(beat);
       services.jobs.events.off('job', send);

@@ -91,8 +91,8 @@ const THIN_EVERY = 25;
 /** Lets go of old states now and then, beside what is answered. */
 function pruneOccasionally(services: Services, { id, revision }: StoredRecipe): void {
   if (revision % THIN_EVERY !== 0) return;
-  pruneRevisions(services, id).catch((fault: unknown) =>
-    services.log.warn(fault, 'earlier states could not be thinned out'),
+  pruneRevisions(services, id).catch((error: unknown) =>
+    services.log.warn(error, 'earlier states could not be thinned out'),
   );
 }
 
@@ -151,7 +151,7 @@ export function recipeRoutes(services: Services): Router {
 
   serveThumbnails(router, '/covers', coversDir(services.root));
 
-  // Known figures at once; what is missing becomes a job, after which the page asks again.
+  // Known measurements at once; what is missing becomes a job, after which the page asks again.
   serve(router, 'POST /targets/:id/measure', async ({ parseBody, request }) => {
     const target = await targetOf(services, request.params.id);
     const { known, recipe: raw, paths, also } = parseBody();

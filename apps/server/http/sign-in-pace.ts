@@ -14,7 +14,7 @@ interface Tries {
 }
 
 /**
- * Slows down whoever guesses: after a few wrong tries from one place each further one must wait, twice as long each time. Nobody is kept out by
+ * Slows down whoever estimates: after a few wrong tries from one place each further one must wait, twice as long each time. Nobody is kept out by
  * the tries of others, and nobody for longer than a minute.
  */
 export class Pace {

@@ -29,7 +29,7 @@ export const wholeSoon = (within = WHOLE): RequestHandler => {
  * @param slow what to do where it is too slow
  * @returns ends the watching
  */
-export function watchPace(body: Readable, slow: (fault: UserError) => void, { bytes, every } = PACE): () => void {
+export function watchPace(body: Readable, slow: (error: UserError) => void, { bytes, every } = PACE): () => void {
   let came = 0;
   const count = (chunk: Buffer): void => {
     came += chunk.length;

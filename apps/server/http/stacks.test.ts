@@ -70,7 +70,7 @@ describe('how a file is taken', () => {
       expect(stack.divisor).toBe(4);
       expect(stack.figures.planes[0].mean).toBeCloseTo(before[i].figures.planes[0].mean / 4, 7);
     }
-    // Those that are so already are left alone; null guesses again.
+    // Those that are so already are left alone; null estimates again.
     expect(
       (await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: 4 }).expect(202)).body.jobs,
     ).toEqual([]);

@@ -65,8 +65,8 @@ export function targetRoutes(services: Services): Router {
   serve(router, 'GET /targets/:id', async ({ request }) => {
     const target = await targetOf(services, request.params.id);
     const reply = await card(services, target);
-    preallocateForTarget(services, target.id).catch((fault: unknown) =>
-      services.log.warn(fault, 'memory could not be made ready'),
+    preallocateForTarget(services, target.id).catch((error: unknown) =>
+      services.log.warn(error, 'memory could not be made ready'),
     );
     return reply;
   });

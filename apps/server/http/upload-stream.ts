@@ -56,11 +56,11 @@ function piecewise(file: FileHandle, cap: number): Writable {
         .then(() => written)
         .then(() => done(), done);
     },
-    destroy(fault, done) {
+    destroy(error, done) {
       // The file may be closed only when nothing is being written to it any more.
       written.then(
-        () => done(fault),
-        () => done(fault),
+        () => done(error),
+        () => done(error),
       );
     },
   });
@@ -76,8 +76,8 @@ export async function writeUpload(body: Readable, path: string, cap = Number.POS
   const brokenOff = (): void => {
     if (!body.readableEnded) between.destroy(new Error('the sender broke off'));
   };
-  const failed = (fault: Error): void => {
-    between.destroy(fault);
+  const failed = (error: Error): void => {
+    between.destroy(error);
   };
   body.once('close', brokenOff);
   // A file that cannot be read says so by an event; without anyone who listens that would end the server.

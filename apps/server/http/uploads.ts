@@ -135,9 +135,9 @@ export function uploadRoutes(services: Services, cap = DEFAULT_CAP): Router {
               new UserError('no-file', `${baseName(name)} is no longer in the inbox, or is not a plain file.`),
             );
         results.push(
-          await taken.catch((fault: unknown) => {
-            if (fault instanceof UserError) return { trouble: fault.message };
-            throw fault;
+          await taken.catch((error: unknown) => {
+            if (error instanceof UserError) return { trouble: error.message };
+            throw error;
           }),
         );
       }

@@ -23,13 +23,13 @@ const cleanly =
   async (run) => {
     try {
       return await work(run);
-    } catch (fault) {
+    } catch (error) {
       // The job is taken up again where the server stops or the database is away, and needs its file then.
       const over = run.signal.aborted
         ? run.signal.reason instanceof UserError
-        : translateSystemError(fault)?.code !== 'database-gone';
+        : translateSystemError(error)?.code !== 'database-gone';
       if (over) await deleteUnreferenced(services, { divisor: 1, edgesBlank: false, ...run.payload }, run.job.id);
-      throw fault;
+      throw error;
     }
   };
 

@@ -20,7 +20,7 @@ const measuringInWords = ({ nodes, recipe }: Graph, { spec, number, of }: Measur
   `${MEASUREMENT_KINDS[spec.kind].called} ${imageName(recipe, nodes[spec.nodes[0]].path)}, ${number} of ${of}`;
 
 /**
- * Measures what is missing; the figures go into the database, where the page asks for them again. What the images do not allow to measure is
+ * Measures what is missing; the measurements go into the database, where the page asks for them again. What the images do not allow to measure is
  * remembered; the job fails where the picture of a path depends on it.
  */
 export const measureJob =

@@ -52,8 +52,8 @@ export const renderJob =
     const format: FileFormat = payload.format;
     const depth = depthOf(format, payload.depth);
     const id = randomUUID();
-    const most = renderBytes(largestOf(stacks), services.pool.threads);
-    const { rendered, written } = await services.memorySemaphore.withBytes(most, signal, async () => {
+    const max = renderBytes(largestOf(stacks), services.pool.threads);
+    const { rendered, written } = await services.memorySemaphore.withBytes(max, signal, async () => {
       const rendered = await render(services.pool, recipe, stacks, payload.node, {
         signal,
         onProgress: (share) => progress(share * 0.9),

@@ -14,9 +14,9 @@ export const repairJob =
     if (!stack) return null;
     const { lacking, news } = await lookAtFile(services, stack);
     if (lacking) {
-      const fault = missingFileError({ ...stack, lacking });
-      if (news) await logMaintenance(services, 'damaged', fault.message);
-      throw fault;
+      const error = missingFileError({ ...stack, lacking });
+      if (news) await logMaintenance(services, 'damaged', error.message);
+      throw error;
     }
     await rebuildPyramid(services, stack, { signal, progress });
     await logMaintenance(services, 'mended', `Pixel data of ${stack.name} rebuilt from ${stack.fileName}: ${why}.`);

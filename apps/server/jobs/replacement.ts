@@ -70,8 +70,8 @@ export async function snapshotRecipes(
     });
     try {
       await renderSwatchPicture(services, swatchId, run);
-    } catch (fault) {
-      if (!(fault instanceof UserError) || run.signal.aborted) throw fault;
+    } catch (error) {
+      if (!(error instanceof UserError) || run.signal.aborted) throw error;
       // Its swatch says why; a recipe at fault does not keep a stack from being renewed.
     }
     kept.push({ recipeId: row.id, swatchId });
@@ -83,9 +83,9 @@ export async function snapshotRecipes(
 function reads(body: unknown, stack: string): boolean {
   try {
     return [...stepOwners(parseRecipe(body))].some(({ source }) => source && stackOf(source) === stack);
-  } catch (fault) {
-    if (fault instanceof UserError) return false;
-    throw fault;
+  } catch (error) {
+    if (error instanceof UserError) return false;
+    throw error;
   }
 }
 

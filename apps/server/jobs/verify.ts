@@ -82,8 +82,8 @@ async function tables(services: Services): Promise<['database', Look][]> {
       'database',
       async () => {
         const messages: { Msg_type: string; Msg_text: string }[] = await services.data.query(`CHECK TABLE \`${name}\``);
-        const fault = messages.find(({ Msg_type }) => Msg_type.toLowerCase() === 'error');
-        return fault && { says: `The table ${name} is damaged: ${fault.Msg_text}.`, mended: false };
+        const error = messages.find(({ Msg_type }) => Msg_type.toLowerCase() === 'error');
+        return error && { says: `The table ${name} is damaged: ${error.Msg_text}.`, mended: false };
       },
     ]);
 }
@@ -118,9 +118,9 @@ async function pixels(services: Services, repair: boolean): Promise<['pixels', L
       try {
         await repairNow(services, row, why);
         return isMade ? { says, mended: true } : undefined;
-      } catch (fault) {
-        if (!(fault instanceof UserError)) throw fault;
-        return { says: `${says} ${fault.message}`, mended: false };
+      } catch (error) {
+        if (!(error instanceof UserError)) throw error;
+        return { says: `${says} ${error.message}`, mended: false };
       }
     },
   ]);
@@ -182,8 +182,8 @@ async function recipes(services: Services): Promise<['recipe', Look][]> {
       try {
         parseRecipe(newest.body);
         return undefined;
-      } catch (fault) {
-        return { says: `The recipe ${name} cannot be read: ${userMessageOf(fault)}`, mended: false };
+      } catch (error) {
+        return { says: `The recipe ${name} cannot be read: ${userMessageOf(error)}`, mended: false };
       }
     },
   ]);

@@ -72,9 +72,9 @@ async function retryWhileDatabaseIsDown<T>(log: Logger, work: () => Promise<T>):
   for (let tries = 1; ; tries++) {
     try {
       return await work();
-    } catch (fault) {
-      if (tries === TRIES || translateSystemError(fault)?.code !== 'database-gone') throw fault;
-      log.warn(fault, 'the database went away during the start; that is done again');
+    } catch (error) {
+      if (tries === TRIES || translateSystemError(error)?.code !== 'database-gone') throw error;
+      log.warn(error, 'the database went away during the start; that is done again');
       await new Promise((resolve) => setTimeout(resolve, PAUSE));
     }
   }
@@ -162,8 +162,8 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
     };
     undo.push(() => jobs.stop());
     // Before any job is taken up: what is young and spoken of by nothing was left by the run before.
-    await runMaintenance(services, { quiet: true }).catch((fault: unknown) =>
-      log.warn(fault, 'the upkeep could not be done'),
+    await runMaintenance(services, { quiet: true }).catch((error: unknown) =>
+      log.warn(error, 'the upkeep could not be done'),
     );
     undo.push(scheduleMaintenance(services));
     // Commands of this user come in by a line of their own, where people come in from elsewhere or by TLS.

@@ -30,7 +30,7 @@ export async function runMaintenance(services: Services, { quiet = false } = {})
 }
 
 /**
- * Sees to upkeep soon after the start, and then every hour.
+ * Sees to maintenance soon after the start, and then every hour.
  * @returns ends it, once what is under way has ended
  */
 export function scheduleMaintenance(services: Services): () => Promise<void> {
@@ -38,8 +38,8 @@ export function scheduleMaintenance(services: Services): () => Promise<void> {
   const see = (): void => {
     going = going
       .then(() => runMaintenance(services))
-      .catch((fault: unknown) =>
-        services.log.warn(fault, 'the upkeep could not be done; it is tried again in an hour'),
+      .catch((error: unknown) =>
+        services.log.warn(error, 'the upkeep could not be done; it is tried again in an hour'),
       );
   };
   const soon = setTimeout(see, SOON);

@@ -79,7 +79,7 @@ async function queueOf({ data }: Services): Promise<ServerStatus['queue']> {
 }
 
 /**
- * Looks at the whole house.
+ * Looks at the whole server.
  * @param signal stops it, where nobody waits for it any more
  */
 export async function serverStatus(services: Services, signal: AbortSignal): Promise<ServerStatus> {

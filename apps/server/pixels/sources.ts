@@ -137,8 +137,8 @@ function pyramidPixels(spec: Extract<SourceSpec, { kind: 'pyramid' }>): PixelSou
       const file = openSync(`${spec.dir}/${levelFile(level)}`, 'r');
       files.set(level, file);
       return file;
-    } catch (fault) {
-      throw missingPixelsError(userMessageOf(fault));
+    } catch (error) {
+      throw missingPixelsError(userMessageOf(error));
     }
   };
   fileOf(0);

@@ -24,8 +24,8 @@ export const tileMatches = (bytes: Uint8Array, sum: number): boolean => crc32(by
 export function readSums(dir: string): TileChecksums | undefined | null {
   try {
     return schema.safeParse(parseJsonOrUndefined(readFileSync(join(dir, SUMS_FILE), 'utf8'))).data ?? null;
-  } catch (fault) {
-    return errorCodeOf(fault) === 'ENOENT' ? undefined : null;
+  } catch (error) {
+    return errorCodeOf(error) === 'ENOENT' ? undefined : null;
   }
 }
 
@@ -51,8 +51,8 @@ export function checkPyramid(dir: string): IntegrityState {
         if (readSync(file, bytes, 0, TILE_BYTES, i * TILE_BYTES) !== TILE_BYTES) return { why: `${name} is cut short` };
         if (!tileMatches(bytes, sum)) return { why: `tile ${i} of ${name} is not what was written` };
       }
-    } catch (fault) {
-      return { why: `${name} cannot be read (${errorCodeOf(fault)})` };
+    } catch (error) {
+      return { why: `${name} cannot be read (${errorCodeOf(error)})` };
     } finally {
       closeSync(file);
     }

@@ -96,8 +96,8 @@ export class JobQueue {
     if (!this.table) return;
     this.waking = this.waking
       .then(() => this.dispatch())
-      .catch((fault: unknown) => {
-        this.log.error(fault, 'the jobs could not be read');
+      .catch((error: unknown) => {
+        this.log.error(error, 'the jobs could not be read');
         if (this.stopping || this.again) return;
         // Without another try a queue would stand still until something else is added to it.
         this.again = setTimeout(() => {
@@ -151,10 +151,10 @@ export class JobQueue {
       job.attempts += 1;
       try {
         await this.data.getRepository(JobEntity).update(job.id, { state: job.state, attempts: job.attempts });
-      } catch (fault) {
+      } catch (error) {
         // The database is away: the place is given back, and the job stays in the queue until it can be read again.
         this.running.delete(job.id);
-        throw fault;
+        throw error;
       }
       this.emitJob(job);
       void this.run(job, controller);
@@ -212,14 +212,14 @@ export class JobQueue {
       const { run } = this.workOf(job.kind) as JobWork<JobKind>;
       const result = await run({ job, payload, targetId: job.targetId ?? '', signal, progress, doing });
       await this.finish(job, { state: 'done', progress: 1, result: result ?? null });
-    } catch (fault) {
-      const known = fault instanceof UserError ? fault : translateSystemError(fault);
+    } catch (error) {
+      const known = error instanceof UserError ? error : translateSystemError(error);
       if (this.stopping) await this.requeue(job);
       else if (signal.aborted) await this.finish(job, { state: 'cancelled', message: 'Stopped.' });
       else if (known?.code === 'database-gone') await this.requeue(job);
       else {
-        if (!known) this.log.error({ err: fault, job: job.id }, 'a job failed');
-        await this.finish(job, { state: 'failed', message: userMessageOf(known ?? fault) });
+        if (!known) this.log.error({ err: error, job: job.id }, 'a job failed');
+        await this.finish(job, { state: 'failed', message: userMessageOf(known ?? error) });
       }
     } finally {
       this.running.delete(job.id);
@@ -234,9 +234,9 @@ export class JobQueue {
   private async requeue(job: Job): Promise<void> {
     this.log.info({ job: job.id }, 'a job was put down; it is taken up again');
     job.attempts -= 1;
-    await this.finish(job, { state: 'queued', progress: 0 }).catch((fault: unknown) => {
+    await this.finish(job, { state: 'queued', progress: 0 }).catch((error: unknown) => {
       // With no database to tell it to, the job stands there as running, which the next start takes up as well.
-      this.log.warn(fault, 'a job that was put down could not be written down');
+      this.log.warn(error, 'a job that was put down could not be written down');
     });
   }
 
@@ -249,8 +249,8 @@ export class JobQueue {
         const { state, progress, message, result, attempts } = job;
         await updateRow(this.data.getRepository(JobEntity), job.id, { state, progress, message, result, attempts });
         break;
-      } catch (fault) {
-        if (tries >= 60 || this.stopping) throw fault;
+      } catch (error) {
+        if (tries >= 60 || this.stopping) throw error;
         await new Promise((resolve) => setTimeout(resolve, 500));
       }
     }

@@ -5,7 +5,7 @@ import type { Job } from '../storage/db/entities';
 export interface JobRun<K extends JobKind = JobKind> {
   readonly job: Job;
   readonly payload: JobPayload<K>;
-  /** The job's target; empty for work on the whole house. */
+  /** The job's target; empty for work on the whole server. */
   readonly targetId: string;
   readonly signal: AbortSignal;
   readonly progress: (share: number) => void;

@@ -61,7 +61,7 @@ export class GraphExecutor {
     return this.maker.times;
   }
 
-  /** Measures all figures that a node depends on, and those asked for besides. */
+  /** Takes all measurements that a node depends on, and those asked for besides. */
   async measure(node: number | undefined, also: readonly KeyedMeasurement[] = []): Promise<void> {
     const tasks = await this.errandsFor([
       ...(node === undefined ? [] : measurementsRequiredBy(this.graph, node)),
@@ -134,7 +134,7 @@ export class GraphExecutor {
     }
   }
 
-  /** While a thread is free and the screen waits, an image is made that a figure will be measured on whose own figures are not known yet. */
+  /** While a thread is free and the screen waits, an image is made that a measurement will be taken on whose own measurements are not known yet. */
   private prefetchImage(left: ReadonlySet<MeasurementTask>, running: Set<Promise<void>>): void {
     if (!this.options.interactive || running.size >= this.pool.threads) return;
     const canBeMade = (node: number): boolean =>
@@ -152,7 +152,7 @@ export class GraphExecutor {
       }
   }
 
-  /** Carries one figure over to where it is wanted: that takes no thread, and others may stand on it, so it goes before all else. */
+  /** Carries one measurement over to where it is wanted: that takes no thread, and others may stand on it, so it goes before all else. */
   private propagateOne(
     left: Set<MeasurementTask>,
     isReady: (task: MeasurementTask) => boolean,
@@ -200,7 +200,7 @@ export class GraphExecutor {
     this.progress.step(1);
   }
 
-  /** A figure that another job is measuring at this moment is waited for. */
+  /** A measurement that another job is measuring at this moment is waited for. */
   private async measuredOnce({ key, spec, way, priority }: MeasurementTask): Promise<Measurement> {
     const { inFlight: measuring } = this.pool;
     for (let other = measuring.get(key); other; other = measuring.get(key)) {
@@ -288,7 +288,7 @@ export class GraphExecutor {
     this.pool.images.release(image);
   }
 
-  /** The node's pixels on a coarse level, from that level of the stacks alone; the figures are those of full size. */
+  /** The node's pixels on a coarse level, from that level of the stacks alone; the measurements are those of full size. */
   renderAtLevel(node: number, rect: Rect, level: number): Promise<SharedRaster> {
     return this.maker.small(node, rect, level);
   }

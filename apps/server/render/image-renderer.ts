@@ -45,7 +45,7 @@ interface Making {
 export const keyOfImage = ({ node, rect }: { node: number; rect: Rect }): string =>
   `${node} ${rect.x} ${rect.y} ${rect.width} ${rect.height}`;
 
-/** Makes whole images of a graph at full size, in bands over all cores, once the figures that they depend on are known. */
+/** Makes whole images of a graph at full size, in bands over all cores, once the measurements that they depend on are known. */
 export class ImageRenderer {
   /** Pixels counted on the way, by node. */
   readonly tallies: TallyMap = new Map();
@@ -255,9 +255,9 @@ export class ImageRenderer {
         new Set(given.keys()),
       ))
         take(input, await this.acquire(input, place, priority));
-    } catch (fault) {
+    } catch (error) {
       this.letGo(given);
-      throw fault;
+      throw error;
     }
     return given;
   }

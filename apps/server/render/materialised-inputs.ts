@@ -11,7 +11,7 @@ const TALL = 48;
  * the bands.
  * @param rect what is wanted of the node
  * @param rows of a band
- * @param figures those that the node stands on, by key
+ * @param measurements those that the node stands on, by key
  * @param given images that are there already: nothing before them is asked for
  * @returns by node, the part that is needed
  */

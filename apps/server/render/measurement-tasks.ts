@@ -1,6 +1,6 @@
 import type { KeyedMeasurement, MeasurementPlan } from '@owl-loom/engine/measurement-plan';
 
-/** A figure that is still to be come by, and the way to it. */
+/** A measurement that is still to be come by, and the way to it. */
 export interface MeasurementTask extends KeyedMeasurement {
   readonly way: MeasurementPlan;
   /** How many errands wait for this one, one after another: those at the head of the longest line go first. */
@@ -12,7 +12,7 @@ export interface MeasurementTask extends KeyedMeasurement {
 /**
  * Ranks errands: whatever one stands on is above it.
  * @param tasks by key
- * @param under keys of the figures that an errand stands on; those that are no errands are known already
+ * @param under keys of the measurements that an errand stands on; those that are no errands are known already
  */
 export function assignPriorities<E extends { priority: number }>(
   tasks: ReadonlyMap<string, E>,

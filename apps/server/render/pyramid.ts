@@ -55,10 +55,10 @@ export async function writePyramid(
     else await writeFile(join(beside, SUMS_FILE), text);
     await rename(beside, target);
     return true;
-  } catch (fault) {
+  } catch (error) {
     await rm(beside, { recursive: true, force: true });
     // Another who wrote the same was faster: that pyramid is as good.
-    if (!existsSync(target)) throw fault;
+    if (!existsSync(target)) throw error;
     return false;
   }
 }

@@ -9,7 +9,7 @@ export interface ImageAt {
   readonly rect: Rect;
 }
 
-/** Whole images that figures are measured on, each held from when it is first wanted until the last figure has looked at it. */
+/** Whole images that measurements are taken on, each held from when it is first wanted until the last measurement has looked at it. */
 export class ReferencedImages {
   private readonly held = new Map<string, { image: ImageAt; made: Promise<CachedImage> }>();
   private readonly uses = new Map<string, number>();
@@ -19,7 +19,7 @@ export class ReferencedImages {
     private readonly maker: ImageRenderer,
   ) {}
 
-  /** One more figure will look at it. */
+  /** One more measurement will look at it. */
   retain(image: ImageAt): void {
     const key = keyOfImage(image);
     this.uses.set(key, (this.uses.get(key) ?? 0) + 1);
@@ -41,7 +41,7 @@ export class ReferencedImages {
     return made;
   }
 
-  /** A figure has looked at it. */
+  /** A measurement has looked at it. */
   release(image: ImageAt): void {
     const key = keyOfImage(image);
     const left = (this.uses.get(key) ?? 1) - 1;
@@ -49,7 +49,7 @@ export class ReferencedImages {
     if (left <= 0) this.drop(key);
   }
 
-  /** Lets go of what figures have not come for, since one of them has failed. */
+  /** Lets go of what measurements have not come for, since one of them has failed. */
   clear(): void {
     for (const key of [...this.held.keys()]) this.drop(key);
     this.uses.clear();

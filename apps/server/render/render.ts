@@ -19,7 +19,7 @@ import type { Rendered } from '../export/rendered';
 export function resolveNode(graph: Graph, recipe: Recipe, id?: string): number {
   const faultOf = (path: string) =>
     graph.faults.find(
-      (fault) => fault.path === path || fault.path.startsWith(`${path}.`) || fault.path.startsWith(`${path}[`),
+      (error) => error.path === path || error.path.startsWith(`${path}.`) || error.path.startsWith(`${path}[`),
     );
   if (id === undefined) {
     if (graph.cloth !== undefined) return graph.cloth;

@@ -1,7 +1,7 @@
 import type { Measurement, MeasurementSpec } from '@owl-loom/engine/measurements/index';
 import type { StoredImages } from './image-renderer';
 
-/** Where figures are kept between runs. */
+/** Where measurements are kept between runs. */
 export interface MeasurementStore {
   get(key: string): Promise<Measurement | undefined>;
   set(key: string, figure: Measurement): Promise<void>;

@@ -21,7 +21,7 @@ import type { Services } from '../services/services';
 
 type Domain = 'linear' | 'stretched';
 
-/** Keeps what was measured on the way in as the figures of the stack, so that no recipe need measure them again. */
+/** Keeps what was measured on the way in as the measurements of the stack, so that no recipe need measure them again. */
 async function keepFigures(
   services: Services,
   info: StackInfo,

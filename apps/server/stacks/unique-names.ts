@@ -8,8 +8,8 @@ const { compare } = new Intl.Collator('und', { sensitivity: 'base' });
 const LONGEST = 48;
 
 /** The first letters of a text, none of them torn. */
-export const truncate = (text: string, most: number): string =>
-  [...text.slice(0, 2 * most)].slice(0, most).join('').trim();
+export const truncate = (text: string, max: number): string =>
+  [...text.slice(0, 2 * max)].slice(0, max).join('').trim();
 
 /** A name that none of these is, also by case and accents: the wanted one, or that counted up. */
 export function uniqueName(taken: readonly string[], wanted: string): string {

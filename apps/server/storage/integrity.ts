@@ -61,15 +61,15 @@ export async function isIntact(services: Services, stack: Stack): Promise<boolea
   try {
     await whole(services, stack, false);
     return true;
-  } catch (fault) {
-    if (!(fault instanceof UserError)) throw fault;
+  } catch (error) {
+    if (!(error instanceof UserError)) throw error;
     return false;
   }
 }
 
 /** Looks at a stack's pixels anew, and mends them where that is needed and can be done. */
 export const recheck = (services: Services, stack: Stack): Promise<void> =>
-  look(services, stack, true).catch((fault: unknown) => services.log.warn(fault, 'pixels could not be made anew'));
+  look(services, stack, true).catch((error: unknown) => services.log.warn(error, 'pixels could not be made anew'));
 
 /**
  * Someone read pixels that are not what was written, or found none.

@@ -25,7 +25,7 @@ export interface MeasureRequest {
   readonly also: readonly RequestedMeasurement[];
 }
 
-/** The figures that a request needs. */
+/** The measurements that a request needs. */
 export function measurementsForRequest(
   graph: Graph,
   request: Pick<MeasureRequest, 'paths' | 'also'>,
@@ -38,7 +38,7 @@ export function measurementsForRequest(
   return withImageMeasurements(graph, [...nodes.flatMap((node) => measurementsRequiredBy(graph, node)), ...own]);
 }
 
-/** Looks for a figure that is kept, or that follows by algebra from what is, and adds it to those that are known. */
+/** Looks for a measurement that is kept, or that follows by algebra from what is, and adds it to those that are known. */
 export async function resolveKnown(
   graph: Graph,
   { spec, key }: KeyedMeasurement,
@@ -62,7 +62,7 @@ export async function resolveKnown(
 }
 
 /**
- * What is known already of the wanted figures and what is known to fail, by key, why the pictures of the paths cannot be finished, and whether
+ * What is known already of the wanted measurements and what is known to fail, by key, why the pictures of the paths cannot be finished, and whether
  * that is all that can be had.
  */
 export async function knownMeasurements(

@@ -16,8 +16,8 @@ export async function logMaintenance(
 }
 
 /** The latest notes, newest first. */
-export const notes = ({ data }: Services, most = 40): Promise<MaintenanceEntry[]> =>
-  data.getRepository(UpkeepEntity).find({ order: { createdAt: 'DESC' }, take: most });
+export const notes = ({ data }: Services, max = 40): Promise<MaintenanceEntry[]> =>
+  data.getRepository(UpkeepEntity).find({ order: { createdAt: 'DESC' }, take: max });
 
 /** Lets go of all but the latest. */
 export async function forgetNotes({ data }: Services): Promise<void> {

@@ -17,7 +17,7 @@ beforeAll(async () => {
 afterAll(() => server.close());
 
 const key = (digit: string) => digit.repeat(32);
-/** A figure that is megabytes long; its numbers are told apart to the last digit. */
+/** A measurement that is megabytes long; its numbers are told apart to the last digit. */
 const long: Measurement = {
   kind: 'middle',
   planes: Array.from({ length: 60_000 }, (_, i) => ({ median: Math.sqrt(i) / 3, mean: -1e-300 * (i + 1) })),
@@ -39,8 +39,8 @@ it('a figure that is kept again takes the place of the one before', async () => 
 
 it('a database that is away is said to be so, and what is kept afterwards is kept', async () => {
   process.kill(Number(await readFile(join(server.root, 'db', 'db.pid'), 'utf8')), 'SIGKILL');
-  const fault = await store.set(key('d'), long).catch((what: unknown) => what);
-  expect(translateSystemError(fault)?.code).toBe('database-gone');
+  const error = await store.set(key('d'), long).catch((what: unknown) => what);
+  expect(translateSystemError(error)?.code).toBe('database-gone');
   await vi.waitFor(() => store.set(key('d'), long), { timeout: 30_000, interval: 200 });
   expect(await store.get(key('d'))).toEqual(long);
 });

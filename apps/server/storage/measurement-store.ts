@@ -6,7 +6,7 @@ import type { MeasurementStore } from '../render/run-options';
 
 const KEEP = 'INSERT INTO measurements (`key`, figure) VALUES (?, ?) ON DUPLICATE KEY UPDATE figure = VALUES(figure)';
 
-/** Figures kept in the database, as a parameter of a prepared statement: a query's text would hold their bytes as digits, twice as long. */
+/** Measurements kept in the database, as a parameter of a prepared statement: a query's text would hold their bytes as digits, twice as long. */
 export function measurementStore(data: DataSource): MeasurementStore {
   const table = data.getRepository(MeasurementEntity);
   return {

@@ -22,9 +22,9 @@ async function firstStart(dir: string, log: Logger, start: (dir: string) => Prom
   for (let tries = 1; ; tries++) {
     try {
       return await start(dir);
-    } catch (fault) {
-      if (tries === FIRST_TRIES) throw fault;
-      log.error(fault, 'the database does not start; that is tried again');
+    } catch (error) {
+      if (tries === FIRST_TRIES) throw error;
+      log.error(error, 'the database does not start; that is tried again');
     }
   }
 }
@@ -59,8 +59,8 @@ export async function superviseDatabase(
         try {
           database = await start(dir);
           break;
-        } catch (fault) {
-          log.error(fault, 'the database does not start; that is tried again');
+        } catch (error) {
+          log.error(error, 'the database does not start; that is tried again');
         }
       }
       if (stopping.signal.aborted) return;

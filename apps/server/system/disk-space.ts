@@ -62,10 +62,10 @@ export async function checkFolder(root: string): Promise<void> {
   try {
     await writeFile(probe, 'x');
     await rm(probe);
-  } catch (fault) {
+  } catch (error) {
     throw new UserError(
       'cannot-write',
-      `The data folder ${root} cannot be written (${errorCodeOf(fault)}); choose another with LOOM_DATA, or see that it may be written.`,
+      `The data folder ${root} cannot be written (${errorCodeOf(error)}); choose another with LOOM_DATA, or see that it may be written.`,
     );
   }
 }

@@ -43,8 +43,8 @@ export function addressesFor(address: string, port: number, tls: boolean): strin
 }
 
 async function read(path: string, option: string): Promise<Buffer> {
-  return readFile(path).catch((fault: NodeJS.ErrnoException) => {
-    throw new UserError('bad-tls', `${path} cannot be read (${fault.code}); check ${option}.`);
+  return readFile(path).catch((error: NodeJS.ErrnoException) => {
+    throw new UserError('bad-tls', `${path} cannot be read (${error.code}); check ${option}.`);
   });
 }
 
@@ -66,10 +66,10 @@ export async function serverFor(tls: Tls | undefined, listener: RequestListener)
   const [cert, key] = [await read(tls.cert, '--tls-cert'), await read(tls.key, '--tls-key')];
   try {
     return timed(createSecure({ ...limits, cert, key }, listener));
-  } catch (fault) {
+  } catch (error) {
     throw new UserError(
       'bad-tls',
-      `${tls.cert} and ${tls.key} are no certificate and its key in PEM (${(fault as Error).message}); check both.`,
+      `${tls.cert} and ${tls.key} are no certificate and its key in PEM (${(error as Error).message}); check both.`,
     );
   }
 }
@@ -83,26 +83,26 @@ export function listen(server: Server, port: number, address = LOOPBACK): Promis
   if (port > 65_535)
     throw new UserError('bad-port', `There is no port ${port}; choose one from 1 to 65535 with --port.`);
   return new Promise((resolve, reject) => {
-    server.once('error', (fault: NodeJS.ErrnoException) => {
-      if (fault.code === 'EADDRINUSE')
+    server.once('error', (error: NodeJS.ErrnoException) => {
+      if (error.code === 'EADDRINUSE')
         reject(
           new UserError(
             'port-taken',
             `Port ${port} is in use by another program (or another Owl Loom); stop it, or choose another with --port.`,
           ),
         );
-      else if (fault.code === 'EACCES')
+      else if (error.code === 'EACCES')
         reject(
           new UserError(
             'port-forbidden',
             `Port ${port} may not be used by this user; choose one above 1024 with --port.`,
           ),
         );
-      else if (fault.code === 'EADDRNOTAVAIL' || fault.code === 'ENOTFOUND' || fault.code === 'EINVAL')
+      else if (error.code === 'EADDRNOTAVAIL' || error.code === 'ENOTFOUND' || error.code === 'EINVAL')
         reject(
           new UserError('bad-address', `This machine has no address ${address}; give one that it has to --listen.`),
         );
-      else reject(fault);
+      else reject(error);
     });
     server.listen(port, address, () => resolve((server.address() as AddressInfo).port));
   });

@@ -25,9 +25,9 @@ export class WalkBudget {
 
 /** The names in a folder; none where there is no such folder. */
 export async function namesIn(folder: string, budget = new WalkBudget()): Promise<string[]> {
-  const dir = await opendir(folder).catch((fault: NodeJS.ErrnoException) => {
-    if (fault.code === 'ENOENT' || fault.code === 'ENOTDIR') return undefined;
-    throw fault;
+  const dir = await opendir(folder).catch((error: NodeJS.ErrnoException) => {
+    if (error.code === 'ENOENT' || error.code === 'ENOTDIR') return undefined;
+    throw error;
   });
   const names: string[] = [];
   // The iterator closes the folder, also where the budget ends it.

@@ -11,8 +11,8 @@ const nameOf = (folder: string): string =>
 function hold(name: string): Promise<Server | undefined> {
   return new Promise((resolve, reject) => {
     const server = createServer((socket) => socket.destroy());
-    server.once('error', (fault: NodeJS.ErrnoException) =>
-      fault.code === 'EADDRINUSE' ? resolve(undefined) : reject(fault),
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      error.code === 'EADDRINUSE' ? resolve(undefined) : reject(error),
     );
     server.listen(name, () => {
       server.unref();
@@ -29,12 +29,12 @@ function hold(name: string): Promise<Server | undefined> {
 export async function lockFolder(root: string): Promise<() => Promise<void>> {
   try {
     await mkdir(root, { recursive: true });
-  } catch (fault) {
+  } catch (error) {
     throw (
-      translateSystemError(fault) ??
+      translateSystemError(error) ??
       new UserError(
         'no-folder',
-        `The data folder ${root} cannot be made (${errorCodeOf(fault)}); choose another with LOOM_DATA, or see that it may be written.`,
+        `The data folder ${root} cannot be made (${errorCodeOf(error)}); choose another with LOOM_DATA, or see that it may be written.`,
       )
     );
   }

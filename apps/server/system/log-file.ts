@@ -66,8 +66,8 @@ export class LogFile {
     for (let n = KEPT - 1; n >= 1; n--) {
       try {
         renameSync(`${this.path}.${n}`, `${this.path}.${n + 1}`);
-      } catch (fault) {
-        if (errorCodeOf(fault) !== 'ENOENT') throw fault;
+      } catch (error) {
+        if (errorCodeOf(error) !== 'ENOENT') throw error;
       }
     }
     renameSync(this.path, `${this.path}.1`);

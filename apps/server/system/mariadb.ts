@@ -129,8 +129,8 @@ async function narrowed(connection: Connection, user: string): Promise<void> {
   for (const one of new Set(["'root'", name])) {
     await connection.query(`ALTER USER ${one}@'localhost' IDENTIFIED VIA unix_socket`);
     // Who has not got a privilege may not take it from others either.
-    await connection.query(`REVOKE FILE ON *.* FROM ${one}@'localhost'`).catch((fault: NodeJS.ErrnoException) => {
-      if (!HAS_NONE.has(fault.code ?? '')) throw fault;
+    await connection.query(`REVOKE FILE ON *.* FROM ${one}@'localhost'`).catch((error: NodeJS.ErrnoException) => {
+      if (!HAS_NONE.has(error.code ?? '')) throw error;
     });
   }
   await connection.query(`GRANT ALL PRIVILEGES ON ${SCHEMA}.* TO ${name}@'localhost'`);
@@ -153,8 +153,8 @@ async function reachable(socketPath: string, user: string): Promise<boolean> {
     }
   };
   try {
-    await as(user).catch(async (fault: NodeJS.ErrnoException) => {
-      if (user === 'root' || !REFUSED.has(fault.code ?? '')) throw fault;
+    await as(user).catch(async (error: NodeJS.ErrnoException) => {
+      if (user === 'root' || !REFUSED.has(error.code ?? '')) throw error;
       await as('root');
       await as(user);
     });
@@ -235,9 +235,9 @@ export async function startDatabase(dir: string): Promise<Database> {
         throw new UserError('database-start', `MariaDB did not start; its own words are in ${logFile}.`);
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
-  } catch (fault) {
+  } catch (error) {
     endWithUs();
-    throw fault;
+    throw error;
   }
   return {
     socketPath,

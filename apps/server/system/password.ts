@@ -27,8 +27,8 @@ const fileOf = (root: string): string => join(root, 'password.json');
 
 const derived = (password: string, salt: Buffer, { N, r, p }: { N: number; r: number; p: number }): Promise<Buffer> =>
   new Promise((resolve, reject) => {
-    scrypt(password.normalize('NFC'), salt, BYTES, { N, r, p, maxmem: COST.maxmem }, (fault, key) =>
-      fault ? reject(fault) : resolve(key),
+    scrypt(password.normalize('NFC'), salt, BYTES, { N, r, p, maxmem: COST.maxmem }, (error, key) =>
+      error ? reject(error) : resolve(key),
     );
   });
 
@@ -145,11 +145,11 @@ function markOf(root: string): string {
   try {
     const { ino, mtimeMs, size } = statSync(fileOf(root));
     return `${ino} ${mtimeMs} ${size}`;
-  } catch (fault) {
-    const code = errorCodeOf(fault);
+  } catch (error) {
+    const code = errorCodeOf(error);
     // Where the folder itself cannot be had, that is said when it is taken.
     if (code === 'ENOENT' || code === 'ENOTDIR') return GONE;
-    throw fault;
+    throw error;
   }
 }
 

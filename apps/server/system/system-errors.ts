@@ -12,22 +12,22 @@ const DATABASE_GONE = new Set([
 ]);
 
 /** True where a fault says that the database cannot be reached. */
-function isDatabaseGone(fault: unknown): boolean {
-  if (typeof fault !== 'object' || fault === null) return false;
-  const { code, message, driverError } = fault as { code?: unknown; message?: unknown; driverError?: unknown };
+function isDatabaseGone(error: unknown): boolean {
+  if (typeof error !== 'object' || error === null) return false;
+  const { code, message, driverError } = error as { code?: unknown; message?: unknown; driverError?: unknown };
   // What the pool of connections says of itself has no code.
   if (message === 'Pool is closed.') return true;
-  return (typeof code === 'string' && DATABASE_GONE.has(code) && !('path' in fault)) || isDatabaseGone(driverError);
+  return (typeof code === 'string' && DATABASE_GONE.has(code) && !('path' in error)) || isDatabaseGone(driverError);
 }
 
 /** What the system, and the database in its own words, say of a full disk. */
 const FULL = new Set<unknown>(['ENOSPC', 'EDQUOT', 'ER_DISK_FULL', 'ER_RECORD_FILE_FULL', 'ER_ERROR_ON_WRITE']);
 
 /** A fault of the system around us as a sentence for a person; undefined where it is none that a person can mend. */
-export function translateSystemError(fault: unknown): UserError | undefined {
-  if (isDatabaseGone(fault))
+export function translateSystemError(error: unknown): UserError | undefined {
+  if (isDatabaseGone(error))
     return new UserError('database-gone', 'Database not responding. Nothing is lost; work resumes when it is back.');
-  const { code, driverError } = (fault ?? {}) as { code?: unknown; driverError?: { code?: unknown } };
+  const { code, driverError } = (error ?? {}) as { code?: unknown; driverError?: { code?: unknown } };
   if (FULL.has(code) || FULL.has(driverError?.code))
     return new UserError('disk-full', 'Disk full: nothing was saved. Free some space and try again.');
   return undefined;

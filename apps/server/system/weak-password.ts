@@ -1,7 +1,7 @@
 /** Tries by those that know what people take, as a power of ten: fewer are made within days by a machine that has the hash. */
 const LEAST = 8;
 
-/** What is wrong with a password that is soon guessed, by the words of the one who guesses. */
+/** What is wrong with a password that is soon estimated, by the words of the one who estimates. */
 const WHY: Readonly<Record<string, string>> = {
   topTen: 'is one of the ten commonest',
   topHundred: 'is one of the hundred commonest',
@@ -20,7 +20,7 @@ const WHY: Readonly<Record<string, string>> = {
 };
 
 /**
- * Why a password is soon guessed: it is tried against lists of what people take, patterns of keys, dates and repeats.
+ * Why a password is soon estimated: it is tried against lists of what people take, patterns of keys, dates and repeats.
  * @returns words that go on from "This password"; undefined where it is good
  */
 export async function weakness(password: string): Promise<string | undefined> {

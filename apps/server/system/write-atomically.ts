@@ -22,9 +22,9 @@ export async function writeAtomically(path: string, parts: Iterable<Uint8Array>,
       await file.close();
     }
     await rename(beside, path);
-  } catch (fault) {
+  } catch (error) {
     await rm(beside, { force: true });
-    const code = errorCodeOf(fault);
+    const code = errorCodeOf(error);
     if (code === 'ENOSPC')
       throw new UserError('disk-full', `The disk is full, so ${path} was not written; free some space and try again.`);
     if (code)
@@ -32,6 +32,6 @@ export async function writeAtomically(path: string, parts: Iterable<Uint8Array>,
         'cannot-write',
         `${path} cannot be written (${code}); check that its folder exists and may be written.`,
       );
-    throw fault;
+    throw error;
   }
 }

@@ -35,8 +35,8 @@ async function run(args: string[], how: ExecFileOptions): Promise<Ran> {
       { ...how, encoding: 'utf8' },
     );
     return { code: 0, out: stdout, err: stderr };
-  } catch (fault) {
-    const { code, stdout, stderr } = fault as { code: number; stdout: string; stderr: string };
+  } catch (error) {
+    const { code, stdout, stderr } = error as { code: number; stdout: string; stderr: string };
     return { code, out: stdout, err: stderr };
   }
 }

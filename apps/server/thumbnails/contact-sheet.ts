@@ -41,9 +41,9 @@ function entryOf(palette: Palette & { id?: string }, pictures: Pictures): SheetE
     const picture = `${pictures.targetId}.${contentKey(frameImageId(graph, resolveNode(graph, recipe)))}.jpg`;
     const trouble = pictures.unwoven.get(picture);
     return { id, name, says, missing, recipe, picture, ready: pictures.there.has(picture), trouble };
-  } catch (fault) {
-    if (!(fault instanceof UserError)) throw fault;
-    return { id, name, says, missing, recipe, ready: false, trouble: userMessageOf(fault) };
+  } catch (error) {
+    if (!(error instanceof UserError)) throw error;
+    return { id, name, says, missing, recipe, ready: false, trouble: userMessageOf(error) };
   }
 }
 
@@ -126,9 +126,9 @@ export const sheetJob =
         if (!recipe || !picture) continue;
         try {
           await writeAtomically(join(sheetsDir(services.root), picture), [await weave(services, stacks, recipe, run)]);
-        } catch (fault) {
-          if (!(fault instanceof UserError) || run.signal.aborted) throw fault;
-          services.renderErrors.set(picture, userMessageOf(fault));
+        } catch (error) {
+          if (!(error instanceof UserError) || run.signal.aborted) throw error;
+          services.renderErrors.set(picture, userMessageOf(error));
         }
         done++;
         run.progress(done / wanted.length);

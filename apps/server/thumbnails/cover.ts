@@ -73,7 +73,7 @@ export async function findCoverThumbnail(
   return { name: old, fresh: false };
 }
 
-/** Weaves a recipe's cover from a coarse level of its stacks, under the figures of full size. */
+/** Weaves a recipe's cover from a coarse level of its stacks, under the measurements of full size. */
 export const coverJob =
   (services: Services): JobHandler<'cover'> =>
   async (run) => {
@@ -87,9 +87,9 @@ export const coverJob =
       await writeAtomically(join(coversDir(services.root), name), [bytes]);
       await dropBut(services, [recipeId], name);
       return { recipeId, name };
-    } catch (fault) {
-      if (fault instanceof UserError && !run.signal.aborted) services.unrenderableCovers.add(name);
-      throw fault;
+    } catch (error) {
+      if (error instanceof UserError && !run.signal.aborted) services.unrenderableCovers.add(name);
+      throw error;
     }
   };
 

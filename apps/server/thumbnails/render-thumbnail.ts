@@ -11,7 +11,7 @@ import { measurementStore } from '../storage/measurement-store';
 import type { Services } from '../services/services';
 
 /**
- * A recipe's finished picture from a coarse level of its stacks, under the figures of full size.
+ * A recipe's finished picture from a coarse level of its stacks, under the measurements of full size.
  * @param across pixels across that it has at least, where the stacks have as many
  * @returns a JPEG
  */

@@ -51,10 +51,10 @@ export const revisionThumbnailJob =
       const name = await woven(services, revision, run);
       await dropOldest(services);
       return { revisionId, name };
-    } catch (fault) {
-      if (fault instanceof UserError && !run.signal.aborted)
-        services.renderErrors.set(revisionId, userMessageOf(fault));
-      throw fault;
+    } catch (error) {
+      if (error instanceof UserError && !run.signal.aborted)
+        services.renderErrors.set(revisionId, userMessageOf(error));
+      throw error;
     }
   };
 

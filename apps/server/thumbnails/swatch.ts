@@ -51,10 +51,10 @@ export async function renderSwatchPicture(
     if (!(await table.exists({ where: { id: swatchId }, withDeleted: true })))
       await dropPictures(services, [{ picture }]);
     return { swatchId, picture };
-  } catch (fault) {
-    if (fault instanceof UserError && !run.signal.aborted)
-      await table.update(swatchId, { trouble: userMessageOf(fault).slice(0, 500) });
-    throw fault;
+  } catch (error) {
+    if (error instanceof UserError && !run.signal.aborted)
+      await table.update(swatchId, { trouble: userMessageOf(error).slice(0, 500) });
+    throw error;
   }
 }
 

@@ -30,7 +30,7 @@ export function openGraph(scene: GraphInput): { graph: Graph; sources: Map<strin
     for (const source of old.sources.values())
       source
         .then((s) => s.close())
-        .catch((fault: unknown) => console.error(`worker ${threadId}: closing a stack failed`, fault));
+        .catch((error: unknown) => console.error(`worker ${threadId}: closing a stack failed`, error));
   }
   const made = {
     graph: buildGraph(scene.recipe, new Map(scene.stacks)),

@@ -40,10 +40,10 @@ function rotateQuarters(
   flip: NonNullable<Orientation['flip']>,
   cut: Rect,
 ): Quartered {
-  const { x: left, y: foot, width, height } = raster.rect;
+  const { x: left, y: bottom, width, height } = raster.rect;
   const linear = { ...turnAndFlip(turn, flip), tx: 0, ty: 0 };
   const box = mapRect(linear, { x: 0, y: 0, width, height });
-  const shown = mapRect(linear, { ...cut, x: cut.x - left, y: cut.y - foot });
+  const shown = mapRect(linear, { ...cut, x: cut.x - left, y: cut.y - bottom });
   const own = { ...shown, x: shown.x - box.x, y: shown.y - box.y };
   const rect = { x: 0, y: 0, width: box.width, height: box.height };
   if (turn === 0 && flip === 'none') return { raster: { rect, planes: raster.planes }, cut: own };

@@ -58,14 +58,14 @@ export async function band(task: BandTask): Promise<BandResult> {
   return { tallies: [...evaluator.tallies], times: [...evaluator.times] };
 }
 
-/** A figure to be measured, the images that its kind looks at, and the figures that it stands on. */
+/** A measurement to be measured, the images that its kind looks at, and the measurements that it stands on. */
 export interface MeasureTask {
   readonly spec: MeasurementSpec;
   readonly images: readonly Raster[];
   readonly on: readonly SharedMeasurement[];
 }
 
-/** Measures a figure from shared planes and the figures that it stands on. */
+/** Takes a measurement from shared planes and the measurements that it stands on. */
 export function measure(task: MeasureTask): Measurement {
   return runMeasurement(task.spec, task.images, task.on.map(receiveMeasurement));
 }

@@ -8,7 +8,7 @@ import type { Rect } from '@owl-loom/image/geometry/rect';
 import { openGraph, type GraphInput, readSourceRois } from './graph-input';
 import { type SharedMeasurement, receiveMeasurement } from './shared-measurement';
 
-/** Pixels of the level from which a sketch's figures are guessed: enough for a fit and a sky that no eye tells from those of full size. */
+/** Pixels of the level from which a sketch's measurements are estimated: enough for a fit and a sky that no eye tells from those of full size. */
 const GUESS_PIXELS = 200_000;
 
 /** What few pixels tell while a hand moves is told from so many times as many here. */
@@ -20,7 +20,7 @@ const guesses = new LRUCache<string, Measurement>({ max: 500 });
 /** A picture of a coarse level to be made from that level of the stacks alone. */
 export interface SketchTask {
   readonly scene: GraphInput;
-  /** Figures that are known already; the others are guessed from a coarse level. */
+  /** Measurements that are known already; the others are estimated from a coarse level. */
   readonly figures: readonly SharedMeasurement[];
   readonly node: number;
   readonly rect: Rect;

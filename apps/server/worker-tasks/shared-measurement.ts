@@ -2,16 +2,16 @@ import { deserialize, serialize } from 'node:v8';
 import { LRUCache } from 'lru-cache';
 import type { Measurement } from '@owl-loom/engine/measurements/index';
 
-/** A figure on its way to other threads: its bytes are shared, so that handing it over costs the same whatever it holds. */
+/** A measurement on its way to other threads: its bytes are shared, so that handing it over costs the same whatever it holds. */
 export interface SharedMeasurement {
   readonly key: string;
   readonly bytes: Uint8Array<SharedArrayBuffer>;
 }
 
-/** The bytes of figures that were passed before, as long as the figures live. */
+/** The bytes of measurements that were passed before, as long as the measurements live. */
 const passed = new WeakMap<Measurement, Uint8Array<SharedArrayBuffer>>();
 
-/** A figure made ready for other threads, once however often it is passed. */
+/** A measurement made ready for other threads, once however often it is passed. */
 export function shareMeasurement(key: string, figure: Measurement): SharedMeasurement {
   let bytes = passed.get(figure);
   if (!bytes) {
@@ -23,12 +23,12 @@ export function shareMeasurement(key: string, figure: Measurement): SharedMeasur
   return { key, bytes };
 }
 
-/** Bytes of figures that a thread keeps; the longest lists of stars take some two million each. */
+/** Bytes of measurements that a thread keeps; the longest lists of stars take some two million each. */
 const KEPT = 48 * 2 ** 20;
 
 const taken = new LRUCache<string, Measurement>({ maxSize: KEPT });
 
-/** A figure that was passed: read once by each thread, and the same object every time, so that what is worked out of it is kept as well. */
+/** A measurement that was passed: read once by each thread, and the same object every time, so that what is worked out of it is kept as well. */
 export function receiveMeasurement({ key, bytes }: SharedMeasurement): Measurement {
   const known = taken.get(key);
   if (known) return known;

@@ -6,7 +6,7 @@ import { PIXEL_BYTES, type SharedRaster } from '../pixels/shared-raster';
 /** Counts of pixels by the hash of the node that they were counted in. */
 export type TallyByHash = ReadonlyMap<string, TallyMap extends Map<number, infer C> ? C : never>;
 
-/** An image that was made whole and may be read again: by a later figure, by the picture, by the next job on the same recipe. */
+/** An image that was made whole and may be read again: by a later measurement, by the picture, by the next job on the same recipe. */
 export interface CachedImage {
   readonly hash: string;
   readonly raster: SharedRaster;

@@ -71,7 +71,7 @@ export class WorkerPool {
   /** A thread beside the others, for what must not wait until one of them is free: whoever sends a file waits for it. */
   private readonly reservedWorker: Piscina;
   readonly images: ImageCache;
-  /** Figures that are being measured, by key: each job may wait for what another is at. Undefined comes of one that failed. */
+  /** Measurements that are being measured, by key: each job may wait for what another is at. Undefined comes of one that failed. */
   readonly inFlight = new Map<string, Promise<Measurement | undefined>>();
   readonly threads: number;
   private interactive = 0;
@@ -265,8 +265,8 @@ export class WorkerPool {
   private async runReserved<T>(name: keyof typeof worker, what: object): Promise<T> {
     try {
       return okOf((await this.reservedWorker.run(what, { name })) as TaskResult<T>);
-    } catch (fault) {
-      if (errorCodeOf(fault) !== 'ERR_WORKER_OUT_OF_MEMORY') throw fault;
+    } catch (error) {
+      if (errorCodeOf(error) !== 'ERR_WORKER_OUT_OF_MEMORY') throw error;
       throw new UserError('too-large', 'This file needs too much memory to be read. It was not imported.');
     }
   }

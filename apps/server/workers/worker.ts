@@ -25,15 +25,15 @@ if (process.platform === 'linux' && (Piscina.workerData as { gentle: boolean }).
 async function answer<T>(work: () => T | Promise<T>): Promise<TaskResult<T>> {
   try {
     return { ok: await work() };
-  } catch (fault) {
+  } catch (error) {
     // On its way to another thread an error loses its code, by which a full disk is told.
-    const known = fault instanceof UserError ? fault : translateSystemError(fault);
+    const known = error instanceof UserError ? error : translateSystemError(error);
     if (known) return { fault: { code: known.code, message: known.message, path: known.path } };
-    throw fault;
+    throw error;
   }
 }
 
-/** Recipes and their figures: loaded when the first is asked for, since much of Owl Loom stands behind them. */
+/** Recipes and their measurements: loaded when the first is asked for, since much of Owl Loom stands behind them. */
 const woven = () => import('../worker-tasks/render-band');
 
 export const ready = () => answer(async () => void (await woven()));

@@ -31,7 +31,7 @@ interface Shown extends RecipeSide {
   readonly node: number;
 }
 
-/** A window of a level, and the keys of the figures that were only guessed on the way to it. */
+/** A window of a level, and the keys of the measurements that were only estimated on the way to it. */
 interface Window {
   readonly rect: Rect;
   readonly level: number;

@@ -9,20 +9,20 @@ export function imageDifference(a: Raster, b: Raster): ImageDifference {
   const planes = Math.max(a.planes.length, b.planes.length);
   let [most, seen, counted] = [0, 0, 0];
   for (let i = 0; i < a.planes[0].length; i++) {
-    let greatest = 0;
+    let max = 0;
     for (let p = 0; p < planes; p++) {
       const by = Math.abs(planeOf(a, p)[i] - planeOf(b, p)[i]);
       // No data in any plane: nothing to be told.
       if (!(by <= Number.MAX_VALUE)) {
-        greatest = Number.NaN;
+        max = Number.NaN;
         break;
       }
-      if (by > greatest) greatest = by;
+      if (by > max) max = by;
     }
-    if (Number.isNaN(greatest)) continue;
+    if (Number.isNaN(max)) continue;
     counted++;
-    if (greatest > most) most = greatest;
-    if (greatest > SEEN) seen++;
+    if (max > most) most = max;
+    if (max > SEEN) seen++;
   }
   return { most, share: counted > 0 ? seen / counted : 0 };
 }

@@ -61,9 +61,9 @@ self.onmessage = ({ data }: MessageEvent<WorkerMessage>) => {
       const ok = await handle(data.request);
       const transfer = ok && typeof ok === 'object' && 'bitmap' in ok ? bitmapsOf(ok as DrawReply) : [];
       self.postMessage({ id: data.id, ok } satisfies WorkerReply, { transfer });
-    } catch (fault) {
+    } catch (error) {
       const message =
-        fault instanceof UserError ? userMessageOf(fault) : fault instanceof Error ? fault.message : String(fault);
+        error instanceof UserError ? userMessageOf(error) : error instanceof Error ? error.message : String(error);
       self.postMessage({ id: data.id, fault: message } satisfies WorkerReply);
     }
   });

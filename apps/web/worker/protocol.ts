@@ -78,7 +78,7 @@ export type WorkerRequest =
       /** Why others cannot be measured, by key. */
       readonly failed?: Readonly<Record<string, string>>;
     }
-  /** What this worker has guessed of figures that are not known yet; and what another has, which need not be guessed here. */
+  /** What this worker has estimated of measurements that are not known yet; and what another has, which need not be estimated here. */
   | { readonly type: 'guessed' }
   | { readonly type: 'guesses'; readonly guesses: Readonly<Record<string, Measurement>> }
   /** Full-size pixels of an image, ready as a pyramid: they take the place of what would be computed. */
@@ -146,14 +146,14 @@ export interface DrawReply {
   /** What the bitmap shows, in the level's pixels. */
   readonly rect: Rect;
   readonly level: number;
-  /** Keys of figures that were only guessed. */
+  /** Keys of measurements that were only estimated. */
   readonly guessed: readonly string[];
   /** Whether the pixels are those of the proof. */
   readonly proof: boolean;
   readonly milliseconds: number;
 }
 
-/** What was measured, by path; and the figures that have charts or marks on the picture. */
+/** What was measured, by path; and the measurements that have charts or marks on the picture. */
 export interface DescribeReply {
   readonly measured: Readonly<Record<string, unknown>>;
   /** Kinds of the steps that anything was measured for, by path: what was measured at a place is of that step alone. */

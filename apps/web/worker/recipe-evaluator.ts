@@ -15,10 +15,10 @@ import { FrontierCache, reuseFrontier } from './reuse-frontier';
 import { KnownFigures } from './known-measurements';
 import type { WorkerStack } from './protocol';
 
-/** Pixels of the level from which figures are guessed. */
+/** Pixels of the level from which measurements are estimated. */
 const GUESS_PIXELS = 34_000;
 
-/** A recipe's graph over tiles, with the figures known so far and the guesses that stand in for the rest. */
+/** A recipe's graph over tiles, with the measurements known so far and the estimates that stand in for the rest. */
 export class RecipeEvaluator {
   private readonly common: SharedWorkerState;
   readonly known: KnownFigures;
@@ -33,7 +33,7 @@ export class RecipeEvaluator {
   /** Names of the graph's pictures, as far as they were asked for. */
   private readonly pictures = new Map<number, string>();
 
-  /** @param beside a weaver of another recipe, whose pixels, figures and proofs are this one's too */
+  /** @param beside a weaver of another recipe, whose pixels, measurements and proofs are this one's too */
   constructor(beside?: RecipeEvaluator) {
     this.common = beside?.common ?? new SharedWorkerState();
     this.known = new KnownFigures(this.common);
@@ -69,12 +69,12 @@ export class RecipeEvaluator {
     return this.current ? unfinishedBy(this.current, this.common.failed) : { failures: [], paths: [] };
   }
 
-  /** Sees that every figure of a node is known or guessed; gives the keys of the guessed ones. */
+  /** Sees that every measurement of a node is known or estimated; gives the keys of the estimated ones. */
   settle(node: number): Promise<Set<string>> {
     return this.guesser.resolveMeasurements(node);
   }
 
-  /** A figure, guessed where it is not known yet; its key then joins `guessed`. */
+  /** A measurement, estimated where it is not known yet; its key then joins `estimated`. */
   figure(item: KeyedMeasurement, guessed: Set<string>): Promise<Measurement> {
     return this.guesser.figure(item, guessed);
   }
@@ -117,12 +117,12 @@ export class RecipeEvaluator {
     return this.fetching;
   }
 
-  /** A window will be asked for as soon as its figures are settled: what it reads is fetched meanwhile, moves apart. */
+  /** A window will be asked for as soon as its measurements are settled: what it reads is fetched meanwhile, moves apart. */
   prefetchTiles(rect: Rect, level: number): void {
     for (const { info, plane } of this.read) this.common.tiles.ahead(info, plane, level, rect);
   }
 
-  /** Name of an image at the cut: its hash, the level, and the very figures that it is made with. */
+  /** Name of an image at the cut: its hash, the level, and the very measurements that it is made with. */
   private nameOf(index: number, level: number, figures: ReadonlyMap<string, Measurement>): string {
     const used = measurementsRequiredBy(this.graph, index).map(({ key }) => {
       const figure = figures.get(key);
@@ -178,7 +178,7 @@ export class RecipeEvaluator {
   }
 
   /**
-   * The pixels of a window of a level, once the node's figures are settled.
+   * The pixels of a window of a level, once the node's measurements are settled.
    * @param asProven whether the node's own proof may stand for it
    */
   async compute(node: number, rect: Rect, level: number, asProven = false): Promise<Raster> {

@@ -213,7 +213,7 @@ describe('the scene in the worker', () => {
     const before = (await scene.probe(10, 10, ['strands[1]']))['strands[1]'][0];
     expect(before).toBeLessThan(1);
     for (const key of guessed) scene.addMeasurements({ [key]: fit });
-    // Keys of tones got a figure of another kind and are not asked here; the fit's own is what the pixel shows.
+    // Keys of tones got a measurement of another kind and are not asked here; the fit's own is what the pixel shows.
     expect((await scene.probe(10, 10, ['strands[1]']))['strands[1]'][0]).toBe(5);
   });
 

@@ -33,7 +33,7 @@ import { ColourAttribution } from './colour-attribution';
 import { shareOf } from './changed-pixels';
 import { RecipeEvaluator } from './recipe-evaluator';
 
-/** Figures that have charts or marks on the picture. */
+/** Measurements that have charts or marks on the picture. */
 const CHARTED: ReadonlySet<MeasurementSpec['kind']> = new Set(['fit', 'continuum', 'gradient', 'starless']);
 
 /** Pixels of a region up to which its statistics come from full size. */
@@ -91,9 +91,9 @@ export class RecipeWorker {
       const { cloth, faults } = beside.set(recipe, stacks);
       this.beside = { evaluator: beside, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
       return cloth === undefined && faults.length > 0 ? faults[0].message : null;
-    } catch (fault) {
-      if (!(fault instanceof UserError)) throw fault;
-      return fault.message;
+    } catch (error) {
+      if (!(error instanceof UserError)) throw error;
+      return error.message;
     }
   }
 
@@ -105,12 +105,12 @@ export class RecipeWorker {
     return this.evaluator.unfinished;
   }
 
-  /** What has been guessed of the open recipe's figures, by key. */
+  /** What has been estimated of the open recipe's measurements, by key. */
   guessed(): Record<string, Measurement> {
     return this.evaluator.known.guessed();
   }
 
-  /** Takes over what another has guessed. */
+  /** Takes over what another has estimated. */
   addEstimates(guesses: Readonly<Record<string, Measurement>>): void {
     this.evaluator.known.guess(guesses);
   }
@@ -135,12 +135,12 @@ export class RecipeWorker {
     const level = levelForPixelCount(graph, COUNTED_PIXELS);
     await this.evaluator.settle(node);
     const { planes } = await this.evaluator.compute(node, rectAtLevel(graph.frame, level), level);
-    let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+    let [min, max] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
     for (const v of planes[0]) {
-      if (v < least) least = v;
-      if (v > most) most = v;
+      if (v < min) min = v;
+      if (v > max) max = v;
     }
-    return least <= most ? [least, most] : null;
+    return min <= max ? [min, max] : null;
   }
 
   /** Which colours an image has in a rectangle, from a level that is fine enough. */
@@ -234,7 +234,7 @@ export class RecipeWorker {
     return found;
   }
 
-  /** The histogram of each plane, true where it has been measured at full size, else guessed. */
+  /** The histogram of each plane, true where it has been measured at full size, else estimated. */
   async histogram(path: string): Promise<readonly HistogramBins[]> {
     await this.evaluator.settle(this.nodeOf(path));
     const graph = this.evaluator.graph;

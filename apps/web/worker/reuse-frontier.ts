@@ -30,7 +30,7 @@ export function reuseFrontier(graph: Graph, before: ReadonlySet<string>): Readon
   return new Set(read.filter((index) => same(index) && graph.nodes[index].stack === undefined));
 }
 
-/** Images at the cut, made a moment ago. Names must hold all that their pixels depend on, the figures too. */
+/** Images at the cut, made a moment ago. Names must hold all that their pixels depend on, the measurements too. */
 export class FrontierCache {
   private readonly kept = new LRUCache<string, Raster>({ maxSize: KEPT_BYTES, sizeCalculation: bytesOf });
 

@@ -4,13 +4,13 @@ import type { Raster } from '@owl-loom/image/raster/raster';
 import type { Rect } from '@owl-loom/image/geometry/rect';
 import { PixelsGone, Tiles } from './tiles';
 
-/** What holds for every recipe that is open, since it goes by what images are made of: pixels, figures, proofs. */
+/** What holds for every recipe that is open, since it goes by what images are made of: pixels, measurements, proofs. */
 export class SharedWorkerState {
   readonly tiles = new Tiles();
   readonly figures = new Map<string, Measurement>();
-  /** Why figures cannot be measured, by key. */
+  /** Why measurements cannot be measured, by key. */
   readonly failed = new Map<string, string>();
-  /** A number for every figure that was ever used: images made with another one are other images. */
+  /** A number for every measurement that was ever used: images made with another one are other images. */
   private readonly serials = new WeakMap<Measurement, number>();
   private serial = 0;
   /** Pictures that lie on the server at their true full size, by name. */
@@ -26,8 +26,8 @@ export class SharedWorkerState {
     const windows = Array.from({ length: pyramid.planes }, (_, p) => this.tiles.window(pyramid, p, level, rect));
     try {
       return { rect, planes: await Promise.all(windows) };
-    } catch (fault) {
-      if (!(fault instanceof PixelsGone)) throw fault;
+    } catch (error) {
+      if (!(error instanceof PixelsGone)) throw error;
       this.proofs.delete(pyramid.id);
       return undefined;
     }

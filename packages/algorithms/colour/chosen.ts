@@ -37,13 +37,13 @@ const isShown = (lch: Lch): boolean => codedOf(lch).every((v) => v >= -ROUNDING 
 
 /** The greatest chroma that sRGB shows at a lightness and hue, to a thousandth of {@link MAX_CHROMA}. */
 export function mostChroma(lightness: number, hue: number): number {
-  let [least, most] = [0, MAX_CHROMA];
+  let [min, max] = [0, MAX_CHROMA];
   for (let i = 0; i < 10; i++) {
-    const middle = (least + most) / 2;
-    if (isShown([lightness, middle, hue])) least = middle;
-    else most = middle;
+    const middle = (min + max) / 2;
+    if (isShown([lightness, middle, hue])) min = middle;
+    else max = middle;
   }
-  return least;
+  return min;
 }
 
 /** `#rrggbb` of a lightness, chroma and hue; more chroma than sRGB shows is taken back to what it does, lightness and hue stay. */

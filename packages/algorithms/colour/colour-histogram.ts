@@ -53,7 +53,7 @@ export function colourHistogram(image: Raster, domain: Domain): ColourHistogram 
     chromas[at] += weight * chroma;
   }
   const beyond = (reach: number) => far.subarray(Math.round(reach / FINE) + 1).reduce((sum, n) => sum + n, 0);
-  const reach = REACHES.find((most) => beyond(most) <= BEYOND * count) ?? REACHES[REACHES.length - 1];
+  const reach = REACHES.find((max) => beyond(max) <= BEYOND * count) ?? REACHES[REACHES.length - 1];
   const plane = new Uint32Array(CELLS * CELLS);
   const by = CELLS / 2 / reach;
   const cell = (v: number): number => Math.min(CELLS - 1, Math.max(0, CELLS / 2 + by * v)) | 0;

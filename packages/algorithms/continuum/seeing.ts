@@ -90,8 +90,8 @@ const lately = new LRUCache<string, number>({ max: 200 });
 export function seeingOrFallback(field: StarField, other?: Seeing): Seeing {
   try {
     return measureSeeing(field);
-  } catch (fault) {
-    if (fault instanceof UserError && other !== undefined) return other;
-    throw fault;
+  } catch (error) {
+    if (error instanceof UserError && other !== undefined) return other;
+    throw error;
   }
 }

@@ -14,9 +14,9 @@ export const GRAIN_MARGIN = 4 * CELL;
 /**
  * The noise of each pixel: light brings noise of its own, so a bright nebula has more of it than the sky. From the finest scale's middle
  * size cell by cell, the middle one of nine cells, so that stars do not count.
- * @param least noise of the sky: nowhere is it less
+ * @param min noise of the sky: nowhere is it less
  */
-export function noiseMap(plane: Float32Array, rect: Rect, least: number): Float32Array {
+export function noiseMap(plane: Float32Array, rect: Rect, min: number): Float32Array {
   const { width, height } = rect;
   const there = validityMask(plane);
   const fine = maskedDifference(plane, smooth(plane, width, height, B3, 1, there), plane);
@@ -36,9 +36,9 @@ export function noiseMap(plane: Float32Array, rect: Rect, least: number): Float3
       if (n >= 8) own[cy * cells.width + cx] = (1.4826 * medianInPlace(room.subarray(0, n))) / FINEST_SCALE_SIGMA;
     }
   }
-  const values = own.map((_, k) => Math.max(least, middleAbout(own, cells, k) || 0));
+  const values = own.map((_, k) => Math.max(min, middleAbout(own, cells, k) || 0));
   const out = upsample({ n: CELL, rect: cells, values }, rect);
-  for (let i = 0; i < out.length; i++) out[i] = Math.max(least, out[i]);
+  for (let i = 0; i < out.length; i++) out[i] = Math.max(min, out[i]);
   return out;
 }
 

@@ -74,7 +74,7 @@ export function suppressRinging(
 ): void {
   const { width, height, fwhm, noise } = guarded;
   const whole: Rect = { x: 0, y: 0, width, height };
-  const least = erodeDisc(smoothed, whole, ABOUT * fwhm, whole);
+  const min = erodeDisc(smoothed, whole, ABOUT * fwhm, whole);
   for (const star of clearOnes(guarded)) {
     if (star.saturated) {
       const [inner, outer] = [CUT.inner * fwhm, CUT.outer * fwhm];
@@ -84,7 +84,7 @@ export function suppressRinging(
       continue;
     }
     within(guarded, star, ABOUT * fwhm, (at) => {
-      const floor = Math.min(plane[at], least[at] - DARKER * noise[at]);
+      const floor = Math.min(plane[at], min[at] - DARKER * noise[at]);
       if (sharp[at] < floor) sharp[at] = floor;
     });
     let [made, gained] = [0, 0];

@@ -6,7 +6,7 @@ export interface DomainErrors {
 }
 
 /** Up to three numbers in; those that a function does not take are 0. */
-export type ScalarFunction = (x: number, y: number, z: number, faults: DomainErrors) => number;
+export type ScalarFunction = (x: number, y: number, z: number, errors: DomainErrors) => number;
 
 /** A function of the formula language, pixel by pixel. */
 export interface FormulaFunction {
@@ -21,14 +21,14 @@ export interface FormulaFunction {
 }
 
 /** 0, counted, where a result is not finite although what went in was. */
-function kept(value: number, faults: DomainErrors): number {
+function kept(value: number, errors: DomainErrors): number {
   if (Number.isFinite(value)) return value;
-  faults.count++;
+  errors.count++;
   return 0;
 }
 
-export const divide = (a: number, b: number, faults: DomainErrors): number => kept(a / b, faults);
-export const power = (a: number, b: number, faults: DomainErrors): number => kept(a ** b, faults);
+export const divide = (a: number, b: number, errors: DomainErrors): number => kept(a / b, errors);
+export const power = (a: number, b: number, errors: DomainErrors): number => kept(a ** b, errors);
 
 /** Every pixelwise function, by name. NaN never reaches them: where an input is no data, so is the result. */
 export const FUNCTIONS: ReadonlyMap<string, FormulaFunction> = new Map<string, FormulaFunction>([
@@ -37,11 +37,11 @@ export const FUNCTIONS: ReadonlyMap<string, FormulaFunction> = new Map<string, F
   ['abs', { least: 1, most: 1, form: 'abs(x)', says: 'without its sign', of: (x) => Math.abs(x) }],
   [
     'sqrt',
-    { least: 1, most: 1, form: 'sqrt(x)', says: 'square root', of: (x, _y, _z, faults) => kept(Math.sqrt(x), faults) },
+    { least: 1, most: 1, form: 'sqrt(x)', says: 'square root', of: (x, _y, _z, errors) => kept(Math.sqrt(x), errors) },
   ],
   [
     'exp',
-    { least: 1, most: 1, form: 'exp(x)', says: 'e to the x', of: (x, _y, _z, faults) => kept(Math.exp(x), faults) },
+    { least: 1, most: 1, form: 'exp(x)', says: 'e to the x', of: (x, _y, _z, errors) => kept(Math.exp(x), errors) },
   ],
   [
     'log',
@@ -50,10 +50,10 @@ export const FUNCTIONS: ReadonlyMap<string, FormulaFunction> = new Map<string, F
       most: 1,
       form: 'log(x)',
       says: 'natural logarithm',
-      of: (x, _y, _z, faults) => kept(Math.log(x), faults),
+      of: (x, _y, _z, errors) => kept(Math.log(x), errors),
     },
   ],
-  ['pow', { least: 2, most: 2, form: 'pow(x, y)', says: 'x to the y', of: (x, y, _z, faults) => power(x, y, faults) }],
+  ['pow', { least: 2, most: 2, form: 'pow(x, y)', says: 'x to the y', of: (x, y, _z, errors) => power(x, y, errors) }],
   [
     'clamp',
     {
@@ -85,7 +85,7 @@ export const FUNCTIONS: ReadonlyMap<string, FormulaFunction> = new Map<string, F
       most: 3,
       form: 'smoothstep(low, high, x)',
       says: '0 to 1 in a smooth rise',
-      of: (low, high, x, faults) => smoothstep(divide(x - low, high - low, faults)),
+      of: (low, high, x, errors) => smoothstep(divide(x - low, high - low, errors)),
     },
   ],
   ['asinh', { least: 1, most: 1, form: 'asinh(x)', says: 'inverse hyperbolic sine', of: (x) => Math.asinh(x) }],

@@ -18,7 +18,7 @@ function waves(seed: number): (u: number, v: number) => number {
     height: 1 / (1 + 0.25 * k),
   }));
   return (u, v) =>
-    all.reduce((sum, { kx, ky, phase, height: most }) => sum + most * Math.sin(6.28 * (kx * u + ky * v) + phase), 0);
+    all.reduce((sum, { kx, ky, phase, height: max }) => sum + max * Math.sin(6.28 * (kx * u + ky * v) + phase), 0);
 }
 const [cloud, ridge] = [waves(5), waves(9)];
 const around = (u: number, v: number, s: number): number =>
@@ -41,7 +41,7 @@ describe('gas that reaches the frame', () => {
     ['clouds over half of the picture, under a steep corner', half, corner, 8e-4],
     ['a band across the picture, in a leaning sky', band, leaning, 4e-4],
     ['a band across the picture, under a steep corner', band, corner, 8e-4],
-  ])('%s, is no sky', (_, gas, glow, most) => {
+  ])('%s, is no sky', (_, gas, glow, max) => {
     const random = randomFrom(3);
     const plane = Float32Array.from({ length: width * height }, (_, i) => {
       const [u, v] = [(i % width) / width, Math.floor(i / width) / height];
@@ -55,7 +55,7 @@ describe('gas that reaches the frame', () => {
     for (let y = 0; y < height; y += 10)
       for (let x = 0; x < width; x += 10) offs.push(modelAt(planes[0].model, x, y) - glow(x / width, y / height));
     const middle = [...offs].sort((a, b) => a - b)[offs.length >> 1];
-    expect(Math.max(...offs.map((off) => Math.abs(off - middle)))).toBeLessThan(most);
+    expect(Math.max(...offs.map((off) => Math.abs(off - middle)))).toBeLessThan(max);
   });
 });
 

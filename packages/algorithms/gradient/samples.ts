@@ -35,8 +35,8 @@ export function measureBox(plane: Float32Array, rect: Rect, box: Box): BoxLevel 
   const [low, high] = [from(box.y, rect.y), to(box.y, rect.y, rect.height)];
   const pixels = (step: number): Pixels => {
     const across = (a: number, b: number) => Math.max(0, Math.floor((b - a) / step) + 1);
-    const most = across(left, right) * across(low, high);
-    const there = { x: new Float32Array(most), y: new Float32Array(most), v: new Float32Array(most) };
+    const max = across(left, right) * across(low, high);
+    const there = { x: new Float32Array(max), y: new Float32Array(max), v: new Float32Array(max) };
     let count = 0;
     for (let y = low; y <= high; y += step) {
       for (let x = left; x <= right; x += step) {
@@ -183,14 +183,14 @@ function hillsIn({ levels, columns, rect, sure }: Grid, isSky: readonly boolean[
     c >= 0 && r >= 0 && c < columns && r < rows ? above[r * columns + c] : undefined;
   return above.map((own, i) => {
     const [c, r] = [i % columns, Math.floor(i / columns)];
-    let most = 0;
+    let max = 0;
     for (const [dc, dr] of own === undefined ? [] : CHORDS) {
       for (let k = 2; k < columns / 2; k++) {
         const [a, b] = [at(c - k * dc, r - k * dr), at(c + k * dc, r + k * dr)];
-        if (own !== undefined && a !== undefined && b !== undefined) most = Math.max(most, own - (a + b) / 2);
+        if (own !== undefined && a !== undefined && b !== undefined) max = Math.max(max, own - (a + b) / 2);
       }
     }
-    return most;
+    return max;
   });
 }
 

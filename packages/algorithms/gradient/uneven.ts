@@ -24,8 +24,8 @@ export function hasVisibleGradient(image: Raster, noise: readonly number[]): boo
       const heights = places.map(([px, py]) => modelAt(model, px, py));
       return Math.max(...heights) - Math.min(...heights) > EVEN * noise[p];
     });
-  } catch (fault) {
-    if (fault instanceof UserError) return false;
-    throw fault;
+  } catch (error) {
+    if (error instanceof UserError) return false;
+    throw error;
   }
 }

@@ -22,16 +22,16 @@ export class AnnulusSampler {
   ) {}
 
   /** Pixels between two distances from a place, as many as are asked for, spread over all of them. */
-  ring(x: number, y: number, from: number, to: number, most = Number.POSITIVE_INFINITY): Ring {
+  ring(x: number, y: number, from: number, to: number, max = Number.POSITIVE_INFINITY): Ring {
     const { plane, width, height } = this;
     this.grow(Math.ceil(2 * to + 3) ** 2);
-    const every = Math.max(1, Math.ceil((Math.PI * (to * to - from * from)) / most));
-    const [least, greatest] = [from * from, to * to];
+    const every = Math.max(1, Math.ceil((Math.PI * (to * to - from * from)) / max));
+    const [min, greatest] = [from * from, to * to];
     let [met, count] = [0, 0];
     for (let j = Math.max(0, Math.ceil(y - to)); j <= Math.min(height - 1, y + to); j++) {
       for (let i = Math.max(0, Math.ceil(x - to)); i <= Math.min(width - 1, x + to); i++) {
         const d2 = (i - x) ** 2 + (j - y) ** 2;
-        if (d2 <= least || d2 > greatest || met++ % every !== 0) continue;
+        if (d2 <= min || d2 > greatest || met++ % every !== 0) continue;
         const v = plane[j * width + i];
         if (v !== v) continue;
         this.dx[count] = i - x;

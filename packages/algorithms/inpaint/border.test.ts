@@ -4,14 +4,14 @@ import { randomFrom } from '@owl-loom/testing/random';
 import { borderPeaks } from './border';
 
 /** Every peak above `least` from which one of sixteen points at a distance lies on no data, looked for all over. */
-function allOver(plane: Float32Array, width: number, height: number, least: number, reach: number): string[] {
+function allOver(plane: Float32Array, width: number, height: number, min: number, reach: number): string[] {
   const at = (x: number, y: number) =>
     x < 0 || y < 0 || x >= width || y >= height ? Number.NaN : plane[y * width + x];
   const found: string[] = [];
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const v = at(x, y);
-      if (!(v >= least)) continue;
+      if (!(v >= min)) continue;
       const around = [-1, 0, 1].flatMap((j) =>
         [-1, 0, 1].map((i) => (i === 0 && j === 0 ? Number.NaN : at(x + i, y + j))),
       );

@@ -65,11 +65,11 @@ const COMPASS = Array.from(
 /**
  * Peaks so near to where an image ends, at its frame or at a hole in its data, that a circle about them is cut off: stars there are in no
  * list, since their light cannot be summed.
- * @param least value from which a peak counts
+ * @param min value from which a peak counts
  * @param radius of the circle in pixels; peaks nearer to each other than half of it are one
  * @returns the brightest first
  */
-export function borderPeaks(plane: Float32Array, width: number, height: number, least: number, radius: number): Peak[] {
+export function borderPeaks(plane: Float32Array, width: number, height: number, min: number, radius: number): Peak[] {
   const reach = Math.ceil(radius);
   const isCut = (x: number, y: number): boolean =>
     COMPASS.some(([dx, dy]) => {
@@ -81,7 +81,7 @@ export function borderPeaks(plane: Float32Array, width: number, height: number, 
     for (let y = foot; y < end; y++) {
       for (let x = left; x < right; x++) {
         const top = plane[y * width + x];
-        if (top >= least && isTop(plane, width, height, x, y) && isCut(x, y)) found.push({ x, y, top });
+        if (top >= min && isTop(plane, width, height, x, y) && isCut(x, y)) found.push({ x, y, top });
       }
     }
   }

@@ -46,9 +46,9 @@ export function strokeWeight(stroke: MendStroke, x: number, y: number): number {
 function aboutStroke({ radius, points }: MendStroke, level: number): Rect {
   const n = 2 ** level;
   const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
-  const [left, foot] = [Math.min(...xs) - radius, Math.min(...ys) - radius].map((v) => Math.floor(v / n) - 1);
-  const [right, head] = [Math.max(...xs) + radius, Math.max(...ys) + radius].map((v) => Math.ceil(v / n) + 1);
-  return { x: left, y: foot, width: right - left + 1, height: head - foot + 1 };
+  const [left, bottom] = [Math.min(...xs) - radius, Math.min(...ys) - radius].map((v) => Math.floor(v / n) - 1);
+  const [right, top] = [Math.max(...xs) + radius, Math.max(...ys) + radius].map((v) => Math.ceil(v / n) + 1);
+  return { x: left, y: bottom, width: right - left + 1, height: top - bottom + 1 };
 }
 
 /** The window from which strokes that copy can be laid in `rect`. */

@@ -19,16 +19,16 @@ export function erodeDisc(plane: Float32Array, rect: Rect, radius: number, windo
   const n = cellFor(radius);
   if (n === 1) return morphDisc(plane, rect, -radius, window);
   const cells = gridCells(rect, n);
-  const least = new Float32Array(cells.width * cells.height).fill(Number.NaN);
+  const min = new Float32Array(cells.width * cells.height).fill(Number.NaN);
   for (let y = 0, i = 0; y < rect.height; y++) {
     const row = (Math.floor((rect.y + y) / n) - cells.y) * cells.width - cells.x;
     for (let x = 0; x < rect.width; x++, i++) {
       const at = row + Math.floor((rect.x + x) / n);
-      if (!(plane[i] >= least[at])) least[at] = plane[i] === plane[i] ? plane[i] : least[at];
+      if (!(plane[i] >= min[at])) min[at] = plane[i] === plane[i] ? plane[i] : min[at];
     }
   }
   const inside = gridCells(window, n);
-  const made = morphDisc(least, cells, -radius / n, inside);
+  const made = morphDisc(min, cells, -radius / n, inside);
   const out = new Float32Array(window.width * window.height);
   for (let y = 0, i = 0; y < window.height; y++) {
     const row = (Math.floor((window.y + y) / n) - inside.y) * inside.width - inside.x;

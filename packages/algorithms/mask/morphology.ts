@@ -27,9 +27,9 @@ export function morphDisc(plane: Float32Array, rect: Rect, radius: number, windo
   const row = new Float32Array(long);
   const wide = new Float32Array(width);
   const offset = window.x - reach - rect.x;
-  const foot = Math.max(rect.y, window.y - half.length + 1);
-  const head = Math.min(rect.y + rect.height, window.y + height + half.length - 1);
-  for (let y = foot; y < head; y++) {
+  const bottom = Math.max(rect.y, window.y - half.length + 1);
+  const top = Math.min(rect.y + rect.height, window.y + height + half.length - 1);
+  for (let y = bottom; y < top; y++) {
     const from = (y - rect.y) * rect.width;
     for (let i = 0; i < long; i++) {
       const x = i + offset;

@@ -35,15 +35,15 @@ const fall = (inside: number, soft: number): number =>
   soft > 0 ? smoothstep(inside / soft + 0.5) : inside >= 0 ? 1 : 0;
 
 /** The pixels of a rectangle of a level that lie in a box of full-size positions. */
-function within(rect: Rect, level: number, left: number, foot: number, right: number, head: number): Rect {
+function within(rect: Rect, level: number, left: number, bottom: number, right: number, top: number): Rect {
   const [n, off] = [2 ** level, (2 ** level - 1) / 2];
   const x = Math.max(rect.x, Math.ceil((left - off) / n));
-  const y = Math.max(rect.y, Math.ceil((foot - off) / n));
+  const y = Math.max(rect.y, Math.ceil((bottom - off) / n));
   return {
     x,
     y,
     width: Math.min(rect.x + rect.width, Math.floor((right - off) / n) + 1) - x,
-    height: Math.min(rect.y + rect.height, Math.floor((head - off) / n) + 1) - y,
+    height: Math.min(rect.y + rect.height, Math.floor((top - off) / n) + 1) - y,
   };
 }
 
@@ -64,14 +64,14 @@ interface Box {
 }
 
 function boxOf(points: readonly (Point | PenPoint)[], margin: number): Box {
-  let [left, foot, right, head] = [Infinity, Infinity, -Infinity, -Infinity];
+  let [left, bottom, right, top] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const [x, y] of points) {
     left = Math.min(left, x);
-    foot = Math.min(foot, y);
+    bottom = Math.min(bottom, y);
     right = Math.max(right, x);
-    head = Math.max(head, y);
+    top = Math.max(top, y);
   }
-  return { left: left - margin, foot: foot - margin, right: right + margin, head: head + margin };
+  return { left: left - margin, foot: bottom - margin, right: right + margin, head: top + margin };
 }
 
 /** How much of a shape each pixel of a rectangle gets: adds nothing outside the part that is given back. */
@@ -135,8 +135,8 @@ function coverOf(shape: Shape, soft: number): Cover {
       return closedCover(boxOf(corners, soft / 2), soft, (x, y) => {
         const [u, v] = [x - cx, y - cy];
         // The rim is no nearer than this; where that is beyond the fall, how far it is tells nothing more.
-        const least = (1 - Math.sqrt((u / a) ** 2 + (v / b) ** 2)) * Math.min(a, b);
-        return Math.abs(least) > soft / 2 ? least : signedDistanceToEllipse(u, v, a, b);
+        const min = (1 - Math.sqrt((u / a) ** 2 + (v / b) ** 2)) * Math.min(a, b);
+        return Math.abs(min) > soft / 2 ? min : signedDistanceToEllipse(u, v, a, b);
       });
     }
     case 'ramp': {

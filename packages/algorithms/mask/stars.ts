@@ -35,16 +35,16 @@ export function starMaskKernel({ stars, noise, beta }: StarField, grow: number, 
     .map((star) => ({ x: star.x, y: star.y, reach: grow * visibleRadius(star, noise, beta) }))
     .filter(({ reach }) => reach > 0)
     .sort((a, b) => a.y - b.y);
-  const widest = discs.reduce((most, { reach }) => Math.max(most, reach), 0);
+  const widest = discs.reduce((max, { reach }) => Math.max(max, reach), 0);
   const n = 2 ** level;
   return (_, out) => {
     const { rect } = out;
     const [target] = out.planes;
     target.fill(0);
-    const [foot, head] = [toFullSize(rect.y, level), toFullSize(rect.y + rect.height - 1, level)];
+    const [bottom, top] = [toFullSize(rect.y, level), toFullSize(rect.y + rect.height - 1, level)];
     const off = (n - 1) / 2;
-    const first = partitionPoint(0, discs.length, (k) => discs[k].y >= foot - widest);
-    for (let k = first; k < discs.length && discs[k].y <= head + widest; k++) {
+    const first = partitionPoint(0, discs.length, (k) => discs[k].y >= bottom - widest);
+    for (let k = first; k < discs.length && discs[k].y <= top + widest; k++) {
       const { x, y, reach } = discs[k];
       const left = Math.max(rect.x, Math.ceil((x - reach - off) / n));
       const right = Math.min(rect.x + rect.width - 1, Math.floor((x + reach - off) / n));

@@ -9,7 +9,7 @@ export function signalWeight(tones: readonly PlaneBackground[]): number {
   return squares.reduce((sum, s) => sum + s, 0) / squares.length;
 }
 
-/** Weights as shares of 1; equal ones where the figures say nothing usable. */
+/** Weights as shares of 1; equal ones where the measurements say nothing usable. */
 export function normaliseWeights(weights: readonly number[]): number[] {
   const usable = weights.every((w) => Number.isFinite(w) && w > 0);
   const total = weights.reduce((sum, w) => sum + w, 0);

@@ -139,7 +139,7 @@ describe('a linear colour with another luminance', () => {
     const moved = { ...rest, L: { ...L, planes: [L.planes[0].map((v) => 0.3 + 0.2 * v)] } };
     const again = evaluateRecipe(recipe({ L: 1 }), moved, 'strands[4]').raster.planes;
     again.forEach((plane, p) => {
-      const worst = plane.reduce((most, v, i) => Math.max(most, Math.abs(v - lit[p][i])), 0);
+      const worst = plane.reduce((max, v, i) => Math.max(max, Math.abs(v - lit[p][i])), 0);
       expect(worst).toBeLessThan(2e-3);
     });
   });

@@ -68,11 +68,11 @@ export class StarTree {
   /** The nearest star within a radius. */
   nearest(x: number, y: number, radius: number): number | undefined {
     let best: number | undefined;
-    let least = Number.POSITIVE_INFINITY;
+    let min = Number.POSITIVE_INFINITY;
     for (const k of this.tree.within(x, y, radius)) {
       const d = (this.stars[k].x - x) ** 2 + (this.stars[k].y - y) ** 2;
-      if (d < least) {
-        least = d;
+      if (d < min) {
+        min = d;
         best = k;
       }
     }
@@ -120,7 +120,7 @@ export interface InitialMatch {
   readonly matched: number;
 }
 
-/** Stars whose triangles are compared, and stars with which a guess is tried. */
+/** Stars whose triangles are compared, and stars with which an estimate is tried. */
 const COMPARED = [60, 140];
 const TRIED = 300;
 const RADIUS = 3;

@@ -39,8 +39,8 @@ function samplesOf(target: StructureLevel, reference: StructureLevel, map: Affin
   const step = Math.max(1, Math.round(Math.sqrt((target.width * target.height) / MAX_PIXELS)));
   const [cx, cy, unit] = [(target.width - 1) / 2, (target.height - 1) / 2, Math.max(target.width, target.height) / 2];
   const { width, height, values } = reference;
-  const most = Math.ceil(target.width / step) * Math.ceil(target.height / step);
-  const [t, r, gx, gy, px, py] = Array.from({ length: 6 }, () => new Float64Array(most));
+  const max = Math.ceil(target.width / step) * Math.ceil(target.height / step);
+  const [t, r, gx, gy, px, py] = Array.from({ length: 6 }, () => new Float64Array(max));
   let n = 0;
   for (let y = 0; y < target.height; y += step)
     for (let x = 0; x < target.width; x += step) {

@@ -24,9 +24,9 @@ export function forEachStarPixel(
   const off = (n - 1) / 2;
   const left = Math.max(rect.x, Math.floor((x - far - off) / n));
   const right = Math.min(rect.x + rect.width - 1, Math.ceil((x + far - off) / n));
-  const foot = Math.max(rect.y, Math.floor((y - far - off) / n));
-  const head = Math.min(rect.y + rect.height - 1, Math.ceil((y + far - off) / n));
-  for (let j = foot; j <= head; j++) {
+  const bottom = Math.max(rect.y, Math.floor((y - far - off) / n));
+  const top = Math.min(rect.y + rect.height - 1, Math.ceil((y + far - off) / n));
+  for (let j = bottom; j <= top; j++) {
     for (let i = left; i <= right; i++) {
       const [u, v] = [toFullSize(i, level) - x, toFullSize(j, level) - y];
       let sum = 0;

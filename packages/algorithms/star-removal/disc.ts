@@ -32,15 +32,15 @@ export function collectDisc(
   reach: number,
   inner = Number.POSITIVE_INFINITY,
 ): Disc {
-  const most = Math.min(MOST, Math.ceil((2 * reach + 2) ** 2));
-  if (disc.v.length < most) disc = made(most);
+  const max = Math.min(MOST, Math.ceil((2 * reach + 2) ** 2));
+  if (disc.v.length < max) disc = made(max);
   let n = 0;
   let rim = 0;
-  const [foot, head] = [Math.max(0, Math.ceil(y - reach)), Math.min(height - 1, Math.floor(y + reach))];
+  const [bottom, top] = [Math.max(0, Math.ceil(y - reach)), Math.min(height - 1, Math.floor(y + reach))];
   const [left, right] = [Math.max(0, Math.ceil(x - reach)), Math.min(width - 1, Math.floor(x + reach))];
   const far = reach * reach;
   const near = inner * inner;
-  for (let j = foot; j <= head; j++) {
+  for (let j = bottom; j <= top; j++) {
     const dy = j - y;
     for (let i = left; i <= right; i++) {
       const dx = i - x;

@@ -38,15 +38,15 @@ export function inpaintRadius(
     from = Math.max(from, radiusAt(k) + 1.5);
   }
   if (from === 0) return 0;
-  let most = Math.min(light.reach, FURTHER.times * from + FURTHER.pixels);
+  let max = Math.min(light.reach, FURTHER.times * from + FURTHER.pixels);
   if (held) {
     // It ends where the star hardly stands out of the noise: of two noises the lesser would be kept, and the gap be dark.
     let k = KNOTS - 1;
     while (k > 0 && table[k] < STANDS * scatter) k--;
-    most = Math.max(from, Math.min(most, radiusAt(k)));
+    max = Math.max(from, Math.min(max, radiusAt(k)));
   }
-  const disc = collectDisc(plane, width, height, x, y, most + 2);
-  const rings = Array.from({ length: Math.ceil(most) + 3 }, (): number[] => []);
+  const disc = collectDisc(plane, width, height, x, y, max + 2);
+  const rings = Array.from({ length: Math.ceil(max) + 3 }, (): number[] => []);
   const flat = { level: 0, slopeX: 0, slopeY: 0, scatter };
   for (let i = 0; i < disc.count; i++) rings[Math.floor(disc.r[i])]?.push(aboveBackground(disc, i, flat));
   const outer = rings.slice(-3).flat();
@@ -59,6 +59,6 @@ export function inpaintRadius(
     return Math.abs(middle - level) < (0.3 + unsure) * scatter && spread < (1.15 + unsure) * scatter;
   };
   let r = Math.ceil(from);
-  while (r < most && !(quiet(r) && quiet(r + 1))) r++;
-  return Math.min(r, most);
+  while (r < max && !(quiet(r) && quiet(r + 1))) r++;
+  return Math.min(r, max);
 }

@@ -5,6 +5,6 @@ import { midtone } from '../tone/curves';
  * @param s between 0 and 1
  */
 export function extendedMidtone(s: number): (t: number) => number {
-  const [foot, head] = [(1 - s) / s, s / (1 - s)];
-  return (t) => (t <= 0 ? foot * t : t >= 1 ? 1 + head * (t - 1) : midtone(t, s));
+  const [bottom, top] = [(1 - s) / s, s / (1 - s)];
+  return (t) => (t <= 0 ? bottom * t : t >= 1 ? 1 + top * (t - 1) : midtone(t, s));
 }

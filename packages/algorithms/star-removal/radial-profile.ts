@@ -15,8 +15,8 @@ export const knotOfRadius = (radius: number): number =>
 /** A profile's value at a distance; 0 beyond its last knot. */
 export function profileAt(table: ArrayLike<number>, radius: number): number {
   const at = knotOfRadius(radius);
-  const foot = Math.floor(at);
-  if (foot >= KNOTS - 1) return 0;
-  const share = at - foot;
-  return (1 - share) * table[foot] + share * table[foot + 1];
+  const bottom = Math.floor(at);
+  if (bottom >= KNOTS - 1) return 0;
+  const share = at - bottom;
+  return (1 - share) * table[bottom] + share * table[bottom + 1];
 }

@@ -46,9 +46,9 @@ export function forEachRayPixel(
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
   const [top, right] = [y + Math.max(0, far * s), x + Math.max(0, far * c)];
   const [low, left] = [y + Math.min(0, far * s), x + Math.min(0, far * c)];
-  const foot = Math.max(rect.y, Math.floor((low - half - off) / n));
+  const bottom = Math.max(rect.y, Math.floor((low - half - off) / n));
   const head = Math.min(rect.y + rect.height - 1, Math.ceil((top + half - off) / n));
-  for (let j = foot; j <= head; j++) {
+  for (let j = bottom; j <= head; j++) {
     const v = toFullSize(j, level) - y;
     // Where the ray crosses this row: on its axis, and as far to either side as it is wide.
     const aside = Math.abs(s) > 1e-3 ? half / Math.abs(s) : Number.POSITIVE_INFINITY;
@@ -182,8 +182,8 @@ const calmed = (pieces: readonly Piece[]): Piece[] =>
   pieces.map((piece, i) => {
     if (i === 0 || i === pieces.length - 1) return piece;
     const [before, after] = [pieces[i - 1].height, pieces[i + 1].height];
-    const most = Math.max(before, after);
-    return piece.height > most + LONE * piece.error ? { ...piece, height: most } : piece;
+    const max = Math.max(before, after);
+    return piece.height > max + LONE * piece.error ? { ...piece, height: max } : piece;
   });
 
 /** A pool of pieces must stand so many errors above nothing to be followed. */

@@ -116,7 +116,7 @@ describe('spikes', () => {
           const sum = (plane: Float32Array) => plane.reduce((s, v) => s + v, 0);
           expect(sum(coarse) / sum(fine)).toBeGreaterThan(0.9);
           expect(sum(coarse) / sum(fine)).toBeLessThan(1.1);
-          const worst = coarse.reduce((most, v, i) => Math.max(most, Math.abs(v - fine[i])), 0);
+          const worst = coarse.reduce((max, v, i) => Math.max(max, Math.abs(v - fine[i])), 0);
           expect(worst).toBeLessThan(0.35);
         },
       ),

@@ -136,9 +136,9 @@ export function detectSpikePattern(field: PlaneField, lights: readonly StarModel
     const fainter = telling
       .map((star) => Math.min(...BOTH.map((way) => lightOn(field, star, angle + way, plain, NEAR))))
       .filter((light) => light === light);
-    return BOTH_WAYS.some(([most, sure]) => {
-      const asked = fainter.slice(0, most);
-      const enough = asked.length >= most && asked.filter((light) => light > 0).length >= POSITIVE * most;
+    return BOTH_WAYS.some(([max, sure]) => {
+      const asked = fainter.slice(0, max);
+      const enough = asked.length >= max && asked.filter((light) => light > 0).length >= POSITIVE * max;
       return enough && medianInPlace(Float32Array.from(asked)) > sure;
     });
   };

@@ -22,13 +22,13 @@ function isSharp(disc: Disc, { table }: StarModel, fwhm: number, rough: number, 
     for (let i = 0; i < disc.count; i++) if (disc.r[i] >= from && disc.r[i] < to) found.push(disc.v[i]);
     return Float32Array.from(found);
   };
-  const [middle, flank, foot] = [ring(0, 0.75), ring(near - 0.5, near + 0.5), ring(far - 0.6, far + 0.6)].map((own) =>
-    own.length > 0 ? medianInPlace(own) : Number.NaN,
+  const [middle, flank, bottom] = [ring(0, 0.75), ring(near - 0.5, near + 0.5), ring(far - 0.6, far + 0.6)].map(
+    (own) => (own.length > 0 ? medianInPlace(own) : Number.NaN),
   );
-  const height = middle - foot;
+  const height = middle - bottom;
   if (!(height > 0)) return Number.isNaN(height);
   const expected = (profileAt(table, near) - profileAt(table, far)) / (table[0] - profileAt(table, far));
-  return (flank - foot) / height < expected + FLATTER * Math.min(2, sensitivity) + rough / height;
+  return (flank - bottom) / height < expected + FLATTER * Math.min(2, sensitivity) + rough / height;
 }
 
 /** Whether a fitted light is a star's: it stands out, and what is left in its core is noise. */

@@ -19,12 +19,12 @@ export interface StarIndex {
 
 /** How far a star's light reaches, spikes and all. */
 const farOf = ({ reach, spikes }: StarLight): number =>
-  spikes.reduce((most, spike) => Math.max(most, spike.reach), reach);
+  spikes.reduce((max, spike) => Math.max(max, spike.reach), reach);
 
 export function indexStars(beams: readonly StarLight[]): StarIndex {
   const lists = [beams.filter((beam) => farOf(beam) <= SHORT), beams.filter((beam) => farOf(beam) > SHORT)];
   return {
-    lists: lists.map((own) => ({ beams: own, widest: own.reduce((most, beam) => Math.max(most, farOf(beam)), 0) })),
+    lists: lists.map((own) => ({ beams: own, widest: own.reduce((max, beam) => Math.max(max, farOf(beam)), 0) })),
   };
 }
 
@@ -37,14 +37,14 @@ export function forEachStarNear(
 ): void {
   const n = 2 ** level;
   const [left, right] = [toFullSize(rect.x, level) - n, toFullSize(rect.x + rect.width - 1, level) + n];
-  const [foot, head] = [toFullSize(rect.y, level) - n, toFullSize(rect.y + rect.height - 1, level) + n];
+  const [bottom, top] = [toFullSize(rect.y, level) - n, toFullSize(rect.y + rect.height - 1, level) + n];
   for (const { beams, widest } of lists) {
-    const first = partitionPoint(0, beams.length, (k) => beams[k].y >= foot - widest);
-    for (let k = first; k < beams.length && beams[k].y <= head + widest; k++) {
+    const first = partitionPoint(0, beams.length, (k) => beams[k].y >= bottom - widest);
+    for (let k = first; k < beams.length && beams[k].y <= top + widest; k++) {
       const beam = beams[k];
       const { x, y } = beam;
       const reach = farOf(beam);
-      if (x + reach >= left && x - reach <= right && y + reach >= foot && y - reach <= head) deed(beam);
+      if (x + reach >= left && x - reach <= right && y + reach >= bottom && y - reach <= top) deed(beam);
     }
   }
 }

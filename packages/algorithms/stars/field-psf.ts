@@ -106,8 +106,8 @@ function distinctCrowd(seen: readonly PeakShape[], spread: number): PeakShape[] 
 
 function largeCrowd(seen: readonly PeakShape[]): PeakShape[] {
   const { sorted, logs, counts } = byWidth(seen, 2 * ALIKE);
-  const most = Math.max(0, ...counts);
-  const enough = Math.max(FEWEST, SHARE * most);
+  const max = Math.max(0, ...counts);
+  const enough = Math.max(FEWEST, SHARE * max);
   let first = counts.findIndex((n) => n >= enough);
   if (first < 0) return [];
   // From where a crowd begins to where it is densest.

@@ -46,9 +46,9 @@ class BackgroundGrid {
   private coarseRow(y: number): Float32Array {
     const { coarse, width, height, line } = this;
     const v = Math.min(height - 1, Math.max(0, (y + 0.5) / 2 ** COARSE - 0.5));
-    const foot = Math.floor(v);
-    const [a, b] = [foot * width, Math.min(height - 1, foot + 1) * width];
-    const t = v - foot;
+    const bottom = Math.floor(v);
+    const [a, b] = [bottom * width, Math.min(height - 1, bottom + 1) * width];
+    const t = v - bottom;
     for (let c = 0; c < width; c++) line[c + 1] = coarse[a + c] + t * (coarse[b + c] - coarse[a + c]);
     line[0] = line[1];
     line[width + 1] = line[width];
@@ -125,13 +125,13 @@ export function findPeaks(values: Float32Array, width: number, height: number, t
   const scatter = scatterOf(smoothed, width, height);
   const peaks: Peak[] = [];
   if (!(scatter > 0)) return { peaks, smoothed };
-  const least = threshold * scatter;
+  const min = threshold * scatter;
   const take = (x: number, y: number, level: number): void => {
     if (x > 1 && x < width - 2) peaks.push({ x, y, significance: (smoothed[y * width + x] - level) / scatter });
   };
   const wasm = wasmKernels();
-  if (wasm) peaksSimd(wasm, smoothed, width, height, ground, least, take);
-  else peaksPlain(smoothed, width, height, ground, least, take);
+  if (wasm) peaksSimd(wasm, smoothed, width, height, ground, min, take);
+  else peaksPlain(smoothed, width, height, ground, min, take);
   return { peaks, smoothed };
 }
 
@@ -142,14 +142,14 @@ function peaksPlain(
   width: number,
   height: number,
   ground: BackgroundGrid,
-  least: number,
+  min: number,
   take: Take,
 ): void {
   const line = new Float32Array(width);
   for (let y = 2; y < height - 2; y++) {
     ground.row(y, line);
     for (let x = 1; x < width - 1; x++) {
-      if (smoothed[y * width + x] - line[x] > least && isPeak(smoothed, width, x, y)) take(x, y, line[x]);
+      if (smoothed[y * width + x] - line[x] > min && isPeak(smoothed, width, x, y)) take(x, y, line[x]);
     }
   }
 }
@@ -160,7 +160,7 @@ function peaksSimd(
   width: number,
   height: number,
   ground: BackgroundGrid,
-  least: number,
+  min: number,
   take: Take,
 ): void {
   wasm.resetArena();
@@ -176,7 +176,7 @@ function peaksSimd(
     ground.rowSimd(wasm, y, coarse, level);
     // The row begins two floats after what was laid out for it.
     const line = level + 8;
-    const n = wasm.run.peaks(rows[(y - 1) % 3], rows[y % 3], rows[(y + 1) % 3], line, width, least, out);
+    const n = wasm.run.peaks(rows[(y - 1) % 3], rows[y % 3], rows[(y + 1) % 3], line, width, min, out);
     if (n === 0) continue;
     const levels = wasm.floats(line, width);
     for (const x of new Int32Array(wasm.run.memory.buffer, out, n)) take(x, y, levels[x]);

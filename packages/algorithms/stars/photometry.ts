@@ -92,8 +92,8 @@ function ringOf(
   inner: number,
   outer: number,
 ): Annulus {
-  const most = Math.ceil((2 * outer + 2) ** 2);
-  if (room.length < most) room = new Int32Array(most);
+  const max = Math.ceil((2 * outer + 2) ** 2);
+  if (room.length < max) room = new Int32Array(max);
   let all = 0;
   let n = 0;
   const [near, far] = [inner * inner, outer * outer];

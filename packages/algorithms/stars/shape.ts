@@ -52,12 +52,12 @@ export function shapeOf(
     // Beyond this many of its σ the weight leaves hardly anything.
     const reach = 3.3 * Math.sqrt(variance);
     const [left, right] = [Math.max(0, Math.ceil(cx - reach)), Math.min(SIDE - 1, Math.floor(cx + reach))];
-    const [foot, head] = [Math.max(0, Math.ceil(cy - reach)), Math.min(SIDE - 1, Math.floor(cy + reach))];
+    const [bottom, top] = [Math.max(0, Math.ceil(cy - reach)), Math.min(SIDE - 1, Math.floor(cy + reach))];
     const per = -1 / (2 * variance);
     for (let i = left; i <= right; i++) across[i] = Math.exp(per * (i - cx) * (i - cx));
-    for (let j = foot; j <= head; j++) up[j] = Math.exp(per * (j - cy) * (j - cy));
+    for (let j = bottom; j <= top; j++) up[j] = Math.exp(per * (j - cy) * (j - cy));
     let [w0, wx, wy, xx, yy, xy] = [0, 0, 0, 0, 0, 0];
-    for (let j = foot; j <= head; j++) {
+    for (let j = bottom; j <= top; j++) {
       const dy = j - cy;
       let [r0, r1, r2] = [0, 0, 0];
       for (let i = left, k = j * SIDE + left; i <= right; i++, k++) {

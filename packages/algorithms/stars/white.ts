@@ -41,9 +41,9 @@ function colourStars({ planes, rect }: Raster, fields: readonly StarField[]): St
   const clear = fields[1].stars.filter(
     (s) => !s.saturated && s.round > 0.65 && s.flux > 20 * s.fluxError && !saturated.near(s.x, s.y),
   );
-  const least = [...clear].sort((a, b) => b.flux / b.fluxError - a.flux / a.fluxError).at(MOST - 1);
+  const min = [...clear].sort((a, b) => b.flux / b.fluxError - a.flux / a.fluxError).at(MOST - 1);
   // In the list's own order, which is that of rows.
-  const stars = least ? clear.filter((s) => s.flux / s.fluxError >= least.flux / least.fluxError) : clear;
+  const stars = min ? clear.filter((s) => s.flux / s.fluxError >= min.flux / min.fluxError) : clear;
   // Each plane by its own seeing, and by the share of a star's light that its aperture holds: wider stars must not count as fainter.
   const known = fields.find(({ fwhm }) => fwhm > 0) ?? fields[1];
   const apertures = fields.map((field) => apertureOf(field.fwhm > 0 ? field : known));

@@ -25,7 +25,7 @@ const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0
 
 type Background = Pick<PlaneBackground, 'sky' | 'noise' | 'low'>;
 
-/** The mean of the planes' figures, as linked stretches use it. */
+/** The mean of the planes' measurements, as linked stretches use it. */
 function meanTone(tones: readonly PlaneBackground[]): Background {
   return {
     sky: mean(tones.map((t) => t.sky)),
@@ -85,7 +85,7 @@ function autoOf(
 
 /**
  * The automatic stretch: black at the smaller of sky − 2.5 noise and the 0.1 % quantile, strength such that the sky comes out at `target`.
- * Linked and hue take the mean of the planes' figures and one strength; where skies differ by more than the noise, black lies as far below each
+ * Linked and hue take the mean of the planes' measurements and one strength; where skies differ by more than the noise, black lies as far below each
  * plane's own sky, so that the sky takes no tint. Unlinked takes each plane by itself.
  */
 export function autoStretch(given: StretchOptions, tones: readonly PlaneBackground[]): StretchParams {

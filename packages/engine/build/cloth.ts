@@ -68,10 +68,10 @@ export function buildLayers(ctx: BuildContext, layers: readonly Layer[], path: s
     try {
       const top = layerImage(ctx, layer, at, cloth);
       if (visible && !spoilt) cloth = compositeLayer(ctx, cloth, top, layer, at);
-    } catch (fault) {
-      ctx.addError(fault, at);
-      if (visible && fault instanceof UserError) {
-        spoilt ??= new UserError(fault.code, fault.message, fault.path ?? at);
+    } catch (error) {
+      ctx.addError(error, at);
+      if (visible && error instanceof UserError) {
+        spoilt ??= new UserError(error.code, error.message, error.path ?? at);
         cloth = undefined;
       }
     }

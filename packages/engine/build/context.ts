@@ -30,7 +30,7 @@ export interface NodeSpec {
   readonly stack?: GraphNode['stack'];
   readonly kernel?: NodeKernel;
   readonly figures?: readonly MeasurementSpec[];
-  /** Everything besides inputs and figures on which the pixels depend. */
+  /** Everything besides inputs and measurements on which the pixels depend. */
   readonly params?: unknown;
 }
 

@@ -5,7 +5,7 @@ import type { BuildContext, BuilderImage } from './context';
 import { expectBackground, type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
 import { combineImageInfo } from './combine-inputs';
 
-/** A whole number of each plane, from its figure. */
+/** A whole number of each plane, from its measurement. */
 const numbersOf = ({ key }: ImageStatistic, figure: Measurement): number[] =>
   key === 'sky' || key === 'noise'
     ? expectBackground(figure).map((t) => t[key])
@@ -15,9 +15,9 @@ const numbersOf = ({ key }: ImageStatistic, figure: Measurement): number[] =>
 function located<T>(path: string, work: () => T): T {
   try {
     return work();
-  } catch (fault) {
-    if (fault instanceof UserError && fault.path === undefined) throw new UserError(fault.code, fault.message, path);
-    throw fault;
+  } catch (error) {
+    if (error instanceof UserError && error.path === undefined) throw new UserError(error.code, error.message, path);
+    throw error;
   }
 }
 
@@ -64,11 +64,11 @@ export function buildFormula(ctx: BuildContext, text: string, path: string): Bui
       prepare: (measured) => {
         const run = program.runner(numbers(measured));
         return (rasters, out, tally) => {
-          const faults = run(
+          const errors = run(
             rasters.map((raster) => raster.planes),
             out.planes,
           );
-          if (faults > 0) tally('no-answer', faults);
+          if (errors > 0) tally('no-answer', errors);
         };
       },
       ...(figures.length > 0 && {

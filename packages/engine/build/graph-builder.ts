@@ -133,8 +133,8 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
   recipe.strands.forEach(({ id }, i) => {
     try {
       strands.set(id, strand(id, `strands[${i}]`).node);
-    } catch (fault) {
-      ctx.addError(fault, `strands[${i}]`);
+    } catch (error) {
+      ctx.addError(error, `strands[${i}]`);
     }
   });
   buildSharedMasks(ctx, buildLayers);

@@ -161,8 +161,8 @@ export function buildSharedMasks(ctx: BuildContext, nested: BuildNestedLayers): 
     if (readsBelow(ctx, id)) return;
     try {
       resolveMask(ctx, id, `masks[${i}]`, undefined, nested);
-    } catch (fault) {
-      ctx.addError(fault, `masks[${i}]`);
+    } catch (error) {
+      ctx.addError(error, `masks[${i}]`);
     }
   });
 }

@@ -23,9 +23,9 @@ export class NamedImageMemo {
       const image = make();
       this.made.set(key, image);
       return image;
-    } catch (fault) {
-      if (fault instanceof UserError) this.made.set(key, fault);
-      throw fault;
+    } catch (error) {
+      if (error instanceof UserError) this.made.set(key, error);
+      throw error;
     } finally {
       this.making.pop();
     }

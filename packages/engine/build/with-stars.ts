@@ -33,7 +33,7 @@ function find(ctx: BuildContext, node: GraphNode): number {
   return repeated(ctx, node, inputs);
 }
 
-/** A node's work over other inputs, by the very figures of its own. */
+/** A node's work over other inputs, by the very measurements of its own. */
 function repeated(ctx: BuildContext, node: GraphNode, inputs: readonly number[]): number {
   const { path, kind, planes, domain, extent, kernel, measurements: figures, hash } = node;
   return ctx.add({ path, kind, version: 1, inputs, planes, domain, extent, kernel, figures, params: ['as', hash] });

@@ -18,7 +18,7 @@ import { type Background, type ToneSpec, backgroundKind } from './background';
 import { type TopsFigure, type TopsSpec, clippedStarsKind } from './clipped-stars';
 import { type WhiteFigure, type WhiteSpec, whiteBalanceKind } from './white-balance';
 
-/** A figure wanted from whole images at full size. `nodes` are numbers of the graph's nodes. */
+/** A measurement wanted from whole images at full size. `nodes` are numbers of the graph's nodes. */
 export type MeasurementSpec =
   | AlignSpec
   | ChromaNoiseSpec
@@ -39,7 +39,7 @@ export type MeasurementSpec =
   | TopsSpec
   | WhiteSpec;
 
-/** A figure once measured; plain JSON, so that it can be kept and sent. */
+/** A measurement once measured; plain JSON, so that it can be kept and sent. */
 export type Measurement =
   | AlignFigure
   | ChromaNoiseFigure
@@ -60,7 +60,7 @@ export type Measurement =
   | TopsFigure
   | WhiteFigure;
 
-/** Every kind of figure, by its name. Adding one is adding it here and to the two types above. */
+/** Every kind of measurement, by its name. Adding one is adding it here and to the two types above. */
 export const MEASUREMENT_KINDS: Readonly<Record<MeasurementSpec['kind'], MeasurementKind>> = {
   align,
   'chroma-noise': chromaNoise,
@@ -82,7 +82,7 @@ export const MEASUREMENT_KINDS: Readonly<Record<MeasurementSpec['kind'], Measure
   white: whiteBalanceKind,
 };
 
-/** The figure as one of its kind. A wrong kind is a fault in the graph, not in the data. */
+/** The measurement as one of its kind. A wrong kind is a fault in the graph, not in the data. */
 export function expectKind<K extends Measurement['kind']>(
   kind: K,
   figure: Measurement | undefined,
@@ -91,6 +91,6 @@ export function expectKind<K extends Measurement['kind']>(
   return figure as Extract<Measurement, { kind: K }>;
 }
 
-/** The figure as the tone of each plane, which most steps ask for. */
+/** The measurement as the tone of each plane, which most steps ask for. */
 export const expectBackground = (figure: Measurement | undefined): Background['planes'] =>
   expectKind('tone', figure).planes;

@@ -2,10 +2,10 @@ import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from './ind
 import type { Raster } from '@owl-loom/image/raster/raster';
 
 /**
- * Measures a figure from whole images and the figures that it stands on.
+ * Takes a measurement from whole images and the measurements that it stands on.
  * @param images one for each node that its kind looks at, in that order
- * @param on the figures that its kind stands on, in that order
- * @param level 0 gives the figure; a higher level gives a guess at it
+ * @param on the measurements that its kind stands on, in that order
+ * @param level 0 gives the measurement; a higher level gives an estimate of it
  * @throws UserError where the images do not allow it
  */
 export const runMeasurement = (

@@ -1,6 +1,6 @@
 import type { Measurement } from './index';
 
-/** One figure of the parts, all of one kind, that were measured plane by plane. */
+/** One measurement of the parts, all of one kind, that were measured plane by plane. */
 export function mergePlanes(parts: readonly Measurement[]): Measurement {
   const [first] = parts;
   if (!('planes' in first)) return first;

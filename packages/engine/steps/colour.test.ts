@@ -103,10 +103,10 @@ describe('sharpen', () => {
     const own = hill.planes[0];
     for (let y = 6; y < 58; y++) {
       for (let x = 6; x < 58; x++) {
-        let least = Number.POSITIVE_INFINITY;
+        let min = Number.POSITIVE_INFINITY;
         for (let j = -6; j <= 6; j++)
-          for (let i = -6; i <= 6; i++) if (i * i + j * j <= 36) least = Math.min(least, own[(y + j) * 64 + x + i]);
-        expect(held[y * 64 + x]).toBeCloseTo(Math.max(plain[y * 64 + x], least), 6);
+          for (let i = -6; i <= 6; i++) if (i * i + j * j <= 36) min = Math.min(min, own[(y + j) * 64 + x + i]);
+        expect(held[y * 64 + x]).toBeCloseTo(Math.max(plain[y * 64 + x], min), 6);
       }
     }
   });
@@ -128,11 +128,11 @@ describe('sharpen', () => {
       [285, 310],
     ]) {
       const within = (radius: number) => {
-        let least = Number.POSITIVE_INFINITY;
+        let min = Number.POSITIVE_INFINITY;
         for (let j = Math.max(0, y - radius); j <= Math.min(h - 1, y + radius); j++)
           for (let i = Math.max(0, x - radius); i <= Math.min(w - 1, x + radius); i++)
-            if ((i - x) ** 2 + (j - y) ** 2 <= radius ** 2) least = Math.min(least, plane[j * w + i]);
-        return least;
+            if ((i - x) ** 2 + (j - y) ** 2 <= radius ** 2) min = Math.min(min, plane[j * w + i]);
+        return min;
       };
       expect(plain[y * w + x]).toBeLessThan(within(116));
       expect(held[y * w + x]).toBeGreaterThanOrEqual(within(127) - 1e-6);

@@ -17,7 +17,7 @@ function fieldFor(fields: readonly StarField[], p: number): StarField | undefine
 }
 
 const widestOf = (figure: Measurement): number =>
-  unpackFields(figure).reduce((most, { fwhm }) => Math.max(most, fwhm), 0);
+  unpackFields(figure).reduce((max, { fwhm }) => Math.max(max, fwhm), 0);
 
 /**
  * Sharpens by the field's own star profile: Richardson and Lucy's method, damped where image and model agree within the noise. Rings about

@@ -12,7 +12,7 @@ export type PlaneFilter = (plane: Float32Array, rect: Rect, window: Rect, p: num
  * A kernel that looks at the pixels around each one.
  * @param extent where the input can have data, full size
  * @param margin pixels of the level that the work needs around a window
- * @param bind the work at a level, with the measured figures in it
+ * @param bind the work at a level, with the measured measurements in it
  */
 export function neighbourhoodKernel(
   extent: Rect,
@@ -35,7 +35,7 @@ export function neighbourhoodKernel(
 
 /**
  * A kernel that smooths by a Gaussian.
- * @param sigma in full-size pixels, which may hang on figures
+ * @param sigma in full-size pixels, which may hang on measurements
  * @param then what is made of the smoothed window and the window as it was; the smoothed one itself where nothing is given
  */
 export function gaussianKernel(

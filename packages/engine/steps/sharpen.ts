@@ -27,8 +27,8 @@ function sharpened(plane: Float32Array, rect: Rect, window: Rect, { sigma, amoun
   const out = new Float32Array(own.length);
   weightedSum([own, gaussian(plane, rect, sigma, window)], [1 + amount, -amount], 0, out);
   if (halo === 0) return out;
-  const least = erodeDisc(plane, rect, AROUND * sigma, window);
-  for (let i = 0; i < out.length; i++) if (out[i] < least[i]) out[i] += halo * (least[i] - out[i]);
+  const min = erodeDisc(plane, rect, AROUND * sigma, window);
+  for (let i = 0; i < out.length; i++) if (out[i] < min[i]) out[i] += halo * (min[i] - out[i]);
   return out;
 }
 

@@ -15,7 +15,7 @@ import { type RemovedStars, unpackStars } from '@owl-loom/algorithms/star-remova
 const BOLDEST = 4;
 
 /**
- * The figure that tells an image's stars with their light.
+ * The measurement that tells an image's stars with their light.
  * @param held whether nothing may become brighter than it was, so that what was taken can be screened onto the rest
  */
 const figureOfStars = (
@@ -33,7 +33,7 @@ const figureOfStars = (
 
 const sorted = new WeakMap<RemovedStars, StarIndex[]>();
 
-/** The stars of a figure, ready to be taken off. */
+/** The stars of a measurement, ready to be taken off. */
 export function removedStarsOf(figure: Measurement | undefined): { stars: RemovedStars; sorted: readonly StarIndex[] } {
   const stars = unpackStars(expectKind('starless', figure));
   const before = sorted.get(stars);
@@ -158,7 +158,7 @@ export function withLinearAncestor(place: StepContext): StepContext {
 /** The image whose stars are told. */
 export const detectionImage = ({ input, linearAncestor: unbent }: StarsPlace): ImageInfo => unbent?.linear ?? input;
 
-/** The figure that tells the stars of a step's input with their light. */
+/** The measurement that tells the stars of a step's input with their light. */
 export const starlessFigure = (place: StarsPlace, taking: StarRemovalParams): MeasurementSpec =>
   figureOfStars(detectionImage(place), taking, place.linearAncestor !== undefined);
 

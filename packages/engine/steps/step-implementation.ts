@@ -16,7 +16,7 @@ export interface StepContext {
   readonly origin: Rect;
   /** The recipe's frame. */
   readonly frame: Rect;
-  /** Figures pinned by the step's `hold`. */
+  /** Measurements pinned by the step's `hold`. */
   readonly hold?: Readonly<Record<string, number | string | number[]>>;
   /**
    * A stack moved as the step's input has been moved from its own.
@@ -31,7 +31,7 @@ export interface StepContext {
   pictureOfStars(image: ImageInfo): ImageInfo | undefined;
   /**
    * Where what comes in was brought to the display pixel by pixel: the linear image that it was made of, and the same way for another image
-   * like that one, by the very figures.
+   * like that one, by the very measurements.
    */
   readonly linearAncestor?: LinearAncestor;
   /** Path of the step, for errors. */
@@ -52,11 +52,11 @@ export interface IntermediateNode extends Omit<ImageInfo, 'node' | 'wcs'> {
   readonly inputs: readonly number[];
   readonly kernel: NodeKernel;
   readonly figures?: readonly MeasurementSpec[];
-  /** Everything besides inputs and figures on which the pixels depend. */
+  /** Everything besides inputs and measurements on which the pixels depend. */
   readonly params?: unknown;
 }
 
-/** A step made ready: which figures it wants, what it does. */
+/** A step made ready: which measurements it wants, what it does. */
 export interface StepNode<R = unknown> {
   readonly kernel: NodeKernel<R>;
   readonly figures: readonly MeasurementSpec[];

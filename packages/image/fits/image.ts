@@ -103,11 +103,11 @@ export async function openFits(source: ByteSource): Promise<FitsImage> {
   const reading = async <T>(y: number, work: () => Promise<T>): Promise<T> => {
     try {
       return await work();
-    } catch (fault) {
-      if (fault instanceof UserError) throw fault;
+    } catch (error) {
+      if (error instanceof UserError) throw error;
       throw new UserError(
         'fits-damaged',
-        `${source.name} has damaged data near row ${y} (${fault instanceof Error ? fault.message : fault}); copy or save the file again.`,
+        `${source.name} has damaged data near row ${y} (${error instanceof Error ? error.message : error}); copy or save the file again.`,
       );
     }
   };

@@ -2,16 +2,16 @@ import { Inflate } from 'pako';
 
 /**
  * Unpacks gzip or zlib data; stops as soon as there is more than was promised, so that a trap cannot fill the memory.
- * @param most bytes that may come out
+ * @param max bytes that may come out
  * @throws RangeError where the data are damaged or swell beyond that
  */
-export function inflateBounded(bytes: Uint8Array, most: number): Uint8Array {
-  const inflate = new Inflate({ chunkSize: Math.min(65_536, most + 1) });
+export function inflateBounded(bytes: Uint8Array, max: number): Uint8Array {
+  const inflate = new Inflate({ chunkSize: Math.min(65_536, max + 1) });
   const parts: Uint8Array[] = [];
   let length = 0;
   inflate.onData = (part: Uint8Array) => {
     length += part.length;
-    if (length > most) throw new RangeError('a compressed tile is larger than its pixels');
+    if (length > max) throw new RangeError('a compressed tile is larger than its pixels');
     parts.push(part);
   };
   inflate.push(bytes, true);

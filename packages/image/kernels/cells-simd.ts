@@ -68,9 +68,9 @@ export function refineSimd(
   const out = less?.into ?? new Float32Array(width * window.height);
   for (let r = 0; r < window.height; r++) {
     const v = (window.y + r + 0.5) / n - 0.5;
-    const foot = Math.floor(v);
-    shares.set(cubic(v - foot));
-    for (let k = 0; k < 4; k++) pointers[k] = gridAt + 4 * cells * (foot - 1 + k - low);
+    const bottom = Math.floor(v);
+    shares.set(cubic(v - bottom));
+    for (let k = 0; k < 4; k++) pointers[k] = gridAt + 4 * cells * (bottom - 1 + k - low);
     wasm.run.columns(pointersAt, sharesAt, 4, cells, 1, rowAt);
     wasm.run.cubicRow(rowAt, weightsAt, n, gaps, outAt);
     if (less) {

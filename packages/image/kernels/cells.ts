@@ -54,15 +54,15 @@ export function refinePlain({ n, rect, values }: CoarseGrid, window: Rect): Floa
   const out = new Float32Array(window.width * window.height);
   for (let r = 0, i = 0; r < window.height; r++) {
     const v = (window.y + r + 0.5) / n - 0.5 - rect.y;
-    const foot = Math.floor(v);
-    const wv = cubic(v - foot);
+    const bottom = Math.floor(v);
+    const wv = cubic(v - bottom);
     for (let c = 0; c < window.width; c++, i++) {
       const u = (window.x + c + 0.5) / n - 0.5 - rect.x;
       const left = Math.floor(u);
       const wu = cubic(u - left);
       let sum = 0;
       for (let k = 0; k < 4; k++) {
-        const row = held(foot - 1 + k, rect.height) * rect.width;
+        const row = held(bottom - 1 + k, rect.height) * rect.width;
         for (let j = 0; j < 4; j++) sum += wv[k] * wu[j] * values[row + held(left - 1 + j, rect.width)];
       }
       out[i] = sum;

@@ -20,11 +20,11 @@ describe('the greatest values of a plane', () => {
           const there = values.filter((v) => v === v);
           const { max, count, tops } = planeMaxima(values);
           expect(count).toBe(there.length);
-          expect(max).toBe(there.reduce((most, v) => Math.max(most, v), Number.NEGATIVE_INFINITY));
-          const least = share * max;
-          const many = there.filter((v) => v >= Math.fround(least)).length;
-          expect(countAtLeast(values, least)).toBe(many);
-          expect(countAtLeast(values, least, tops)).toBe(many);
+          expect(max).toBe(there.reduce((max, v) => Math.max(max, v), Number.NEGATIVE_INFINITY));
+          const min = share * max;
+          const many = there.filter((v) => v >= Math.fround(min)).length;
+          expect(countAtLeast(values, min)).toBe(many);
+          expect(countAtLeast(values, min, tops)).toBe(many);
         },
       ),
       { numRuns: 60 },

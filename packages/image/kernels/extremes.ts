@@ -30,27 +30,27 @@ export function planeMaxima(values: Float32Array): Extremes {
       if (v > tops[i]) tops[i] = v;
     }
   });
-  return { max: tops.reduce((most, top) => Math.max(most, top), Number.NEGATIVE_INFINITY), count, tops };
+  return { max: tops.reduce((max, top) => Math.max(max, top), Number.NEGATIVE_INFINITY), count, tops };
 }
 
 /**
  * How many pixels are no smaller than a value.
  * @param tops the greatest value of each piece, where they are known: pieces that lie below need not be looked at
  */
-export function countAtLeast(values: Float32Array, least: number, tops?: Float64Array): number {
+export function countAtLeast(values: Float32Array, min: number, tops?: Float64Array): number {
   const wasm = wasmKernels();
   let count = 0;
   if (!wasm) {
-    for (const v of values) if (v >= least) count++;
+    for (const v of values) if (v >= min) count++;
     return count;
   }
   wasm.resetArena();
   const from = wasm.alloc(PIECE);
   for (let at = 0; at < values.length; at += PIECE) {
-    if (tops && tops[at / PIECE] < Math.fround(least)) continue;
+    if (tops && tops[at / PIECE] < Math.fround(min)) continue;
     const n = Math.min(PIECE, values.length - at);
     wasm.floats(from, n).set(values.subarray(at, at + n));
-    count += wasm.run.atLeast(from, n, least);
+    count += wasm.run.atLeast(from, n, min);
   }
   return count;
 }

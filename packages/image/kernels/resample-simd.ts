@@ -23,8 +23,8 @@ export function resampleSimd(
   wasm.resetArena();
   const tableAt = wasm.allocFrom(EIGHTS);
   const ownAt = wasm.alloc(128);
-  const most = (a: number, b: number) => Math.ceil(SIDE * (Math.abs(a) + Math.abs(b))) + 2 * LOBES + 4;
-  const fromAt = wasm.alloc(most(back.xx, back.xy) * most(back.yx, back.yy));
+  const max = (a: number, b: number) => Math.ceil(SIDE * (Math.abs(a) + Math.abs(b))) + 2 * LOBES + 4;
+  const fromAt = wasm.alloc(max(back.xx, back.xy) * max(back.yx, back.yy));
   const outAt = wasm.alloc(SIDE * SIDE);
   for (let y = 0; y < outRect.height; y += SIDE) {
     for (let x = 0; x < outRect.width; x += SIDE) {
@@ -68,11 +68,11 @@ function reached(back: Affine, { x, y, width, height }: Rect): Rect {
   const xs = [x, x + width - 1].flatMap((u) => [y, y + height - 1].map((v) => back.xx * u + back.xy * v + back.tx));
   const ys = [x, x + width - 1].flatMap((u) => [y, y + height - 1].map((v) => back.yx * u + back.yy * v + back.ty));
   const left = Math.floor(Math.min(...xs)) - LOBES;
-  const foot = Math.floor(Math.min(...ys)) - LOBES;
+  const bottom = Math.floor(Math.min(...ys)) - LOBES;
   return {
     x: left,
-    y: foot,
+    y: bottom,
     width: Math.floor(Math.max(...xs)) + LOBES + 2 - left,
-    height: Math.floor(Math.max(...ys)) + LOBES + 2 - foot,
+    height: Math.floor(Math.max(...ys)) + LOBES + 2 - bottom,
   };
 }

@@ -62,7 +62,7 @@ interface Exports {
   halve(lower: number, upper: number, n: number, out: number): void;
   between(coarse: number, count: number, out: number): void;
   peaks(below: number, row: number, above: number, ground: number, n: number, threshold: number, out: number): number;
-  atLeast(from: number, n: number, least: number): number;
+  atLeast(from: number, n: number, min: number): number;
   greatest(from: number, n: number): number;
   present(from: number, n: number): number;
   bins(from: number, n: number, centre: number, base: number, bins: number, ends: number): number;

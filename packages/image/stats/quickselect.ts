@@ -60,7 +60,7 @@ function medianOfMany(values: Float32Array): number {
   const high =
     upper.bucket === lower.bucket
       ? quickselect(own, (length >> 1) - upper.before)
-      : inside(upper.bucket).reduce((least, v) => Math.min(least, v), Number.POSITIVE_INFINITY);
+      : inside(upper.bucket).reduce((min, v) => Math.min(min, v), Number.POSITIVE_INFINITY);
   return (low + high) / 2;
 }
 

@@ -3,7 +3,7 @@ import { planeStatistics } from './plane-statistics';
 import { planeNoise } from './noise';
 import { quantiles } from './quantile';
 
-/** The figures of one plane that people read. */
+/** The measurements of one plane that people read. */
 export interface PlaneSummary {
   readonly sky: number;
   readonly noise: number;
@@ -15,7 +15,7 @@ export interface PlaneSummary {
   readonly noData: number;
 }
 
-/** Summary of a plane at full size; every figure but `noData` is NaN where the plane is empty. */
+/** Summary of a plane at full size; every measurement but `noData` is NaN where the plane is empty. */
 export function summarise(values: Float32Array, width: number, height: number): PlaneSummary {
   const { count, min, max, mean, sky, quantiles } = planeStatistics(values, [0.5]);
   return {

@@ -78,7 +78,7 @@ const STRIP_POSITIONS: RecipeMapper = {
 
 /**
  * A recipe as a palette. Whatever belongs to its one picture is left out: crops, alignments, mended places, painted strokes, boxes and
- * rectangles, pinned figures, the sky.
+ * rectangles, pinned measurements, the sky.
  * @throws UserError where two of its stacks have one filter, or a stack has none
  */
 export function paletteFromRecipe(

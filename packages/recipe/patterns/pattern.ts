@@ -14,7 +14,7 @@ import {
 } from '../walk';
 import type { Pattern } from './schema';
 
-/** Pinned figures are of one picture. */
+/** Pinned measurements are of one picture. */
 const STRIP_PINNED: RecipeMapper = { steps: (steps) => steps.map(({ hold: _, ...step }) => step) };
 
 /** What lies in any of some places. */
@@ -39,7 +39,7 @@ function selectedOwners(recipe: Recipe, kind: Pattern['kind'], owner: StepOwner)
 }
 
 /**
- * What is taken from a recipe for other ones: the steps of what is chosen, a mask, or all layers of the cloth. Figures that were pinned are
+ * What is taken from a recipe for other ones: the steps of what is chosen, a mask, or all layers of the cloth. Measurements that were pinned are
  * let go; the strands that it reads become roles, told by their filters.
  * @param path of the strand, layer or cloth whose steps are meant, or of the mask
  * @param filterOf the filter of a stack

@@ -37,10 +37,10 @@ export async function dumpDatabase(at: At, path: string, signal?: AbortSignal): 
       pipeline(child.stdout, createGzip({ level: 4 }), createWriteStream(path), { signal }),
     ]);
     if (code !== 0) throw new UserError('no-dump', `The database could not be copied: ${says}.`);
-  } catch (fault) {
+  } catch (error) {
     child.kill();
     await rm(path, { force: true });
-    throw fault;
+    throw error;
   }
 }
 
@@ -51,10 +51,10 @@ export async function dumpDatabase(at: At, path: string, signal?: AbortSignal): 
 export async function loadDump(at: At, path: string): Promise<void> {
   const child = spawn('mariadb', [...argsFor(at), at.schema], { stdio: ['pipe', 'ignore', 'pipe'] });
   const end = ended(child);
-  await pipeline(createReadStream(path), createGunzip(), child.stdin).catch((fault: NodeJS.ErrnoException) => {
+  await pipeline(createReadStream(path), createGunzip(), child.stdin).catch((error: NodeJS.ErrnoException) => {
     child.kill();
     // What MariaDB refuses it says itself.
-    if (fault.code !== 'EPIPE')
+    if (error.code !== 'EPIPE')
       throw new UserError('damaged-backup', `The copy of the database, ${path}, is damaged; use another backup.`);
   });
   const { code, says } = await end;

@@ -55,7 +55,7 @@ class EdgesAndWavelengths1764000000001 implements MigrationInterface {
   }
 }
 
-/** Figures are kept as bytes. */
+/** Measurements are kept as bytes. */
 class FiguresAsBytes1764000000002 implements MigrationInterface {
   readonly name = 'FiguresAsBytes1764000000002';
 
@@ -204,7 +204,7 @@ class Trash1764000000010 implements MigrationInterface {
   }
 }
 
-/** What was mended and put away, what is set for the whole house, and stacks whose file is gone or damaged. */
+/** What was mended and put away, what is set for the whole server, and stacks whose file is gone or damaged. */
 class Upkeep1764000000011 implements MigrationInterface {
   readonly name = 'Upkeep1764000000011';
 
@@ -214,7 +214,7 @@ class Upkeep1764000000011 implements MigrationInterface {
     );
     await runner.query('CREATE TABLE IF NOT EXISTS settings (name varchar(64) PRIMARY KEY, value json NOT NULL)');
     await runner.query('ALTER TABLE stacks ADD COLUMN IF NOT EXISTS lacking varchar(16) NULL');
-    // Work on the whole house is of no target.
+    // Work on the whole server is of no target.
     await runner.query('ALTER TABLE jobs MODIFY targetId varchar(36) NULL');
   }
 

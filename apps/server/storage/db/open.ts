@@ -48,9 +48,9 @@ export async function openData(at: At, { copies, root }: OpenOptions): Promise<D
     if (done.length > 0 && done.length < known.size) await copyOf(at, copies, done.length);
     await source.runMigrations();
     return source;
-  } catch (fault) {
+  } catch (error) {
     await source.destroy();
-    throw fault;
+    throw error;
   }
 }
 

@@ -75,7 +75,7 @@ export interface Revision {
   createdAt: Date;
 }
 
-/** A figure measured at full size, by the hash of all that it depends on. */
+/** A measurement measured at full size, by the hash of all that it depends on. */
 export interface MeasurementRow {
   key: string;
   figure: Measurement;
@@ -85,7 +85,7 @@ export interface MeasurementRow {
 export interface Job {
   id: string;
   kind: JobKind;
-  /** Null for work on the whole house. */
+  /** Null for work on the whole server. */
   targetId: string | null;
   state: JobState;
   title: string;
@@ -164,7 +164,7 @@ export interface Renewal {
   createdAt: Date;
 }
 
-/** Something that went on by itself, for whoever asks how the house is. */
+/** Something that went on by itself, for whoever asks how the server is. */
 export interface MaintenanceEntry {
   id: string;
   kind: ServerStatus['notes'][number]['kind'];
@@ -172,7 +172,7 @@ export interface MaintenanceEntry {
   createdAt: Date;
 }
 
-/** Something that is set for the whole house. */
+/** Something that is set for the whole server. */
 export interface Setting {
   name: string;
   value: unknown;

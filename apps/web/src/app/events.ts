@@ -17,7 +17,7 @@ const UNSEEN = 60_000;
 const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'cover', 'swatch', 'past']);
 
 /** Work after which the page Health tells something else. */
-const HOUSEWIDE: ReadonlySet<JobRow['kind']> = new Set(['mend', 'verify', 'backup', 'restore']);
+const SERVER_WIDE: ReadonlySet<JobRow['kind']> = new Set(['mend', 'verify', 'backup', 'restore']);
 
 async function refresh(): Promise<void> {
   const { data } = await store.dispatch(
@@ -35,7 +35,7 @@ function handleRepairEvent(job: JobRow): void {
   else if (!isActive(job)) toast.dismiss(id);
 }
 
-/** Id of the target whose screen is open; undefined on the shelf and the pages of the house. */
+/** Id of the target whose screen is open; undefined on the shelf and the pages of the server. */
 const openTarget = (): string | undefined => /^\/targets\/([^/]+)/.exec(location.pathname)?.[1];
 
 /** What was kept of other lists is asked for anew where a job changes it. */
@@ -50,7 +50,7 @@ function refreshed({ kind, state }: JobRow): void {
   if (ended && kind === 'swatch') tags('Swatch', 'Target');
   if ((ended || state === 'cancelled') && kind === 'mend') tags('Stack');
   if (ended && kind === 'past') tags('State');
-  if (HOUSEWIDE.has(kind) && (ended || state === 'cancelled')) tags('House');
+  if (SERVER_WIDE.has(kind) && (ended || state === 'cancelled')) tags('ServerStatus');
   // Each of its pictures is shown as it is ready.
   if (kind === 'sheet' && state !== 'queued') tags('Sheet');
 }

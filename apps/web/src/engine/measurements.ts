@@ -37,7 +37,7 @@ export interface MeasureRequest {
   readonly also: RequestedMeasurement[];
 }
 
-/** How long a first picture waits for what is known of it: longer, and one of guesses is better. */
+/** How long a first picture waits for what is known of it: longer, and one of estimates is better. */
 const PATIENCE = 400;
 
 /** Learns what the server knows already of a recipe, as far as it tells that soon. */
@@ -48,7 +48,7 @@ export async function fetchKnownMeasurements(request: MeasureRequest, learn: Lea
   await Promise.race([asked, new Promise<void>((resolve) => setTimeout(resolve, PATIENCE))]);
 }
 
-/** Takes in what the server knows: figures, and why others cannot be measured, both by key. */
+/** Takes in what the server knows: measurements, and why others cannot be measured, both by key. */
 export type Learn = (reply: {
   readonly figures: Readonly<Record<string, Measurement>>;
   readonly failed: Readonly<Record<string, string>>;
@@ -64,7 +64,7 @@ export interface MeasurementFailure {
 /**
  * Has the server measure what it does not know yet.
  * @param onJob hears which job measures, and that none does any more
- * @param learn is given the figures that are known, then all of them
+ * @param learn is given the measurements that are known, then all of them
  * @returns undefined where all went well or it was given up; else why not, to be told where it was asked for
  */
 export async function fetchMeasurements(

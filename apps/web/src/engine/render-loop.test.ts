@@ -23,8 +23,8 @@ function slowEngine(ms: number, fails: (asked: Asked) => string | undefined = ()
   const ask = async (request: Asked) => {
     asked.push(request);
     await new Promise((resolve) => setTimeout(resolve, ms));
-    const fault = fails(request);
-    if (fault) throw new Error(fault);
+    const error = fails(request);
+    if (error) throw new Error(error);
     const { rect, level } = request;
     const bitmap = { close: () => closed.count++ };
     return request.type === 'scene'

@@ -86,7 +86,7 @@ export class RenderLoop {
     this.before = ready;
   }
 
-  /** Draws again: figures have come in. */
+  /** Draws again: measurements have come in. */
   again(): void {
     this.drawn = false;
     void this.run();
@@ -125,8 +125,8 @@ export class RenderLoop {
         this.drawn = true;
         await this.once();
       }
-    } catch (fault) {
-      if (!this.over) this.events.fault(fault instanceof Error ? fault.message : String(fault));
+    } catch (error) {
+      if (!this.over) this.events.fault(error instanceof Error ? error.message : String(error));
     } finally {
       this.running = false;
       if (this.moving && !this.over) this.scheduleIdle();
@@ -217,10 +217,10 @@ export class RenderLoop {
       void work.then(() => closeBitmaps(made));
       return undefined;
     }
-    const fault = ends.find((end) => end.status === 'rejected');
-    if (!fault && made.length === own.length + others.length) return joinStripes(rect, made);
+    const error = ends.find((end) => end.status === 'rejected');
+    if (!error && made.length === own.length + others.length) return joinStripes(rect, made);
     closeBitmaps(made);
-    if (fault) throw fault.reason;
+    if (error) throw error.reason;
     return undefined;
   }
 

@@ -2,7 +2,7 @@ import type { RequestedMeasurement } from '@owl-loom/engine/measurement-plan';
 import type { Measurement } from '@owl-loom/engine/measurements/index';
 import type { WorkerReply, WorkerMessage, WorkerReplies, WorkerRequest } from '../../worker/protocol';
 
-type Pending = { resolve: (value: unknown) => void; reject: (fault: Error) => void };
+type Pending = { resolve: (value: unknown) => void; reject: (error: Error) => void };
 type Of<T extends WorkerRequest['type']> = Extract<WorkerRequest, { type: T }>;
 
 /** One worker, as promises. */
@@ -66,7 +66,7 @@ export class WorkerClient {
     for (const proof of this.proofs) this.send(proof);
   }
 
-  /** The second worker learns what the first knows, guesses and all: what one has guessed need not be guessed again. */
+  /** The second worker learns what the first knows, estimates and all: what one has estimated need not be estimated again. */
   async syncSecond(): Promise<void> {
     this.warm();
     if (!this.second) return;

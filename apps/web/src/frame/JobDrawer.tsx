@@ -81,7 +81,7 @@ function Line({ job }: { job: JobRow }) {
   );
 }
 
-/** What is under way and what ended lately; figures being measured for the screen are shown only while they run. */
+/** What is under way and what ended lately; measurements being measured for the screen are shown only while they run. */
 export function JobDrawer() {
   const jobs = useAppSelector((state) => state.live.jobs);
   const online = useAppSelector((state) => state.live.online);

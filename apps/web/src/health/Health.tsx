@@ -114,7 +114,7 @@ function Verify() {
   );
 }
 
-/** How the house is: disk, memory, queue, what was mended, backups. */
+/** How the server is: disk, memory, queue, what was mended, backups. */
 export function Health() {
   const { data: house, error } = useServerStatusQuery(undefined, {
     refetchOnMountOrArgChange: true,

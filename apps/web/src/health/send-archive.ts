@@ -11,6 +11,6 @@ export function sendArchive(file: File): void {
     signal: stop.signal,
   }).then(
     () => toast(`Opening ${file.name} …`, { id }),
-    (fault: unknown) => toast.error(fault instanceof Error ? fault.message : String(fault), { id }),
+    (error: unknown) => toast.error(error instanceof Error ? error.message : String(error), { id }),
   );
 }

@@ -9,9 +9,9 @@ import { jobEnd, fetchMeasurements } from '../engine/measurements';
 import { api } from '../store/api';
 import { store } from '../store/store';
 
-/** How long the recipe must rest before its figures are measured at full size. */
+/** How long the recipe must rest before its measurements are taken at full size. */
 const SETTLE = 350;
-/** How long figures wait for the first picture, which both cores are needed for. */
+/** How long measurements wait for the first picture, which both cores are needed for. */
 const FIRST = 700;
 /** How long all must have rested, settled, before the proof is begun: it takes both cores. */
 const PROOF_REST = 500;
@@ -27,7 +27,7 @@ const same = (a: RefinementTarget | undefined, b: RefinementTarget): boolean =>
   a?.recipe === b.recipe && a.path === b.path && a.anchor === b.anchor;
 
 /**
- * Turns what was guessed for the screen into the truth when things rest: first the figures, measured at full size by the server, then the
+ * Turns what was estimated for the screen into the truth when things rest: first the measurements, measured at full size by the server, then the
  * proof, the picture at its true full size. A newer state ends the work on an older one.
  */
 export class RefinementScheduler {
@@ -56,7 +56,7 @@ export class RefinementScheduler {
   }
 
   /**
-   * A recipe has been opened, and no hand is at it yet: its figures are measured as soon as something is on the screen, and do not wait for
+   * A recipe has been opened, and no hand is at it yet: its measurements are taken as soon as something is on the screen, and do not wait for
    * that long.
    */
   opened(matter: RefinementTarget): void {
@@ -64,7 +64,7 @@ export class RefinementScheduler {
     this.timer = setTimeout(() => void this.begin(matter, 0), FIRST);
   }
 
-  /** The recipe has changed: figures on their way belong to a state that is gone. */
+  /** The recipe has changed: measurements on their way belong to a state that is gone. */
   changed(): void {
     clearTimeout(this.timer);
     this.fresh = undefined;
@@ -93,7 +93,7 @@ export class RefinementScheduler {
     ];
   }
 
-  /** Gets the true figures; false where that failed or was overtaken. */
+  /** Gets the true measurements; false where that failed or was overtaken. */
   private async figures(
     { recipe, path }: RefinementTarget,
     signal: AbortSignal,

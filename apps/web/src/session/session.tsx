@@ -44,7 +44,7 @@ interface Picture {
   readonly shown: ShownPicture | undefined;
   /** Why the chosen image cannot be shown; the last good picture stays. */
   readonly fault: string | undefined;
-  /** True while figures on screen are guesses. */
+  /** True while measurements on screen are estimates. */
   readonly settling: boolean;
   /** The job that measures them. */
   readonly measuring: string | undefined;
@@ -88,7 +88,7 @@ function refinementTargetOf({ path, display }: ViewRequest): RefinementTarget | 
   return recipe ? { recipe, path, anchor: display.anchor } : undefined;
 }
 
-/** Holds the worker for the open recipe: sends it every change, takes its pictures, and has guessed figures measured when things rest. */
+/** Holds the worker for the open recipe: sends it every change, takes its pictures, and has estimated measurements measured when things rest. */
 export function LoomSessionProvider({
   target,
   stacks,
@@ -189,7 +189,7 @@ export function LoomSessionProvider({
     [loop, refinement, other, engine],
   );
 
-  // Figures on their way belong to the state before.
+  // Measurements on their way belong to the state before.
   useKeyedEffect(() => () => refinement.changed(), [refinement, recipe]);
   useEffect(() => {
     if (!recipe) return;

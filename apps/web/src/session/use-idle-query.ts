@@ -4,7 +4,7 @@ import type { DescribeReply } from '../../worker/protocol';
 
 /**
  * What was measured, as far as it is of the recipe as it is now: where a step of another kind has come to stand, what was measured at that
- * place is none of its own, and no editor reads the figures of another.
+ * place is none of its own, and no editor reads the measurements of another.
  */
 export function toldOf(described: DescribeReply, recipe: Recipe): DescribeReply {
   const isOwn = ([path]: [string, unknown]): boolean => described.kinds[path] === stepAt(recipe, path)?.do;

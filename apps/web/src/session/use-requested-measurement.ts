@@ -17,7 +17,7 @@ export function useNoiseWanted(path: string, isWanted: boolean): void {
   }, [engine, path, isWanted, linear]);
 }
 
-/** Has a figure measured at full size, beside the picture, as long as it is looked at. */
+/** Has a measurement measured at full size, beside the picture, as long as it is looked at. */
 export function useRequestedMeasurement(figure: RequestedMeasurement['figure'], path: string): void {
   const { engine } = useSession();
   useEffect(() => {

@@ -23,14 +23,14 @@ interface PairStageProps {
   readonly names?: readonly [string, string];
   readonly label: string;
   /** What stands over the picture; it is told why there is none. */
-  readonly children?: (fault: string | undefined) => ReactNode;
+  readonly children?: (error: string | undefined) => ReactNode;
 }
 
 /** Pictures of stacks that are in no recipe: one, or two under one brightness. */
 export function PairStage({ target, rows, recipe, path, display, compare, names, label, children }: PairStageProps) {
   const [scene, setScene] = useState<RecipeInfo>();
   const [reply, setReply] = useState<DrawReply>();
-  const [fault, setFault] = useState<string>();
+  const [error, setFault] = useState<string>();
   const [seen, setSeen] = useState<{ rect: Rect; zoom: number }>();
   const engine = useMemo(takeEngine, []);
   const recent = useMemo(() => new BitmapRecycler(), []);
@@ -63,7 +63,7 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
   useKeyedEffect(() => {
     setFault(undefined);
     loop.setScene(recipe, rows.map(workerStack));
-    // Figures that come from stars cannot be guessed on the spot.
+    // Measurements that come from stars cannot be estimated on the spot.
     const controller = new AbortController();
     const paths = [path, ...(display.other ? [display.other] : []), ...(display.less ? [display.less] : [])];
     void fetchMeasurements(
@@ -99,7 +99,7 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
       onLook={onLook}
       marks={{ 'data-testid': 'stack-picture', 'data-shown': reply ? path : undefined, 'aria-label': label }}
     >
-      {children?.(fault)}
+      {children?.(error)}
     </ImageView>
   );
 }

@@ -53,7 +53,7 @@ export function Preview({
         names={[behind.name, reference.name]}
         label={`${reference.name} and ${behind.name}`}
       >
-        {(fault) => (
+        {(error) => (
           <div className="pointer-events-none absolute inset-x-3 bottom-3 flex items-end justify-between gap-3">
             <span className={tag}>
               <b className="font-semibold">{behind.name}</b>{' '}
@@ -64,9 +64,9 @@ export function Preview({
                 {difference ? '; grey = no difference' : ''}
               </span>
             </span>
-            {fault && (
+            {error && (
               <span role="alert" className={`${tag} text-ember`}>
-                {fault}
+                {error}
               </span>
             )}
           </div>

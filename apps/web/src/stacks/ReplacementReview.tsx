@@ -12,7 +12,7 @@ import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { imageName, stepName } from '@owl-loom/recipe/names';
 
-/** Every recipe that reads a renewed stack, as it was and as it is, and the pinned figures that should be let go. */
+/** Every recipe that reads a renewed stack, as it was and as it is, and the pinned measurements that should be let go. */
 export function RenewalLook({
   target,
   renewal,
@@ -103,7 +103,7 @@ function Pair({
   );
 }
 
-/** Figures that were pinned on what the stack was, and the press that lets them go. */
+/** Measurements that were pinned on what the stack was, and the press that lets them go. */
 function Held({ id, stack }: { id: string; stack: string }) {
   const { data } = useRecipeQuery(id);
   const [save, { isLoading }] = useSaveRecipeMutation();

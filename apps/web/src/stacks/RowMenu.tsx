@@ -27,7 +27,7 @@ export function RowMenu({ row }: { row: StackRow }) {
         again
           ? `${file.name} is identical to the current file of ${row.name}.`
           : `${file.name} replaces ${row.name} in all recipes.`,
-      error: (fault) => (fault instanceof Error ? fault.message : String(fault)),
+      error: (error) => (error instanceof Error ? error.message : String(error)),
     });
   };
   return (

@@ -30,9 +30,9 @@ export async function validateFile(file: File): Promise<string | undefined> {
   try {
     await openFits(source);
     return undefined;
-  } catch (fault) {
-    if (fault instanceof UserError) return fault.message;
-    throw fault;
+  } catch (error) {
+    if (error instanceof UserError) return error.message;
+    throw error;
   }
 }
 

@@ -56,8 +56,8 @@ export function useUploads(target: string): Uploads {
               message: mended ? 'was repaired' : again ? 'is already imported' : undefined,
             });
             refreshStacks();
-          } catch (fault) {
-            change(key, { state: 'failed', message: fault instanceof Error ? fault.message : String(fault) });
+          } catch (error) {
+            change(key, { state: 'failed', message: error instanceof Error ? error.message : String(error) });
           }
         });
       }

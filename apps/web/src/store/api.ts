@@ -14,8 +14,8 @@ export interface ApiFault {
 }
 
 /** The sentence to show for a failed request. */
-export function faultText(fault: unknown): string {
-  const { data } = (fault ?? {}) as ApiFault;
+export function faultText(error: unknown): string {
+  const { data } = (error ?? {}) as ApiFault;
   return data?.error?.message ?? 'Owl Loom is not responding. If it has stopped, start it with ./loom start.';
 }
 
@@ -26,8 +26,8 @@ const TRIES = 4;
 
 /** Requests with a time limit; those that only read are tried again where nothing answered. */
 const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE }), {
-  retryCondition: (fault, args, { attempt }) => {
-    const { status } = fault as { status?: unknown };
+  retryCondition: (error, args, { attempt }) => {
+    const { status } = error as { status?: unknown };
     const { method } = args as { method?: string };
     const reads = method === 'GET';
     return reads && attempt <= TRIES && (status === 503 || status === 'FETCH_ERROR' || status === 'TIMEOUT_ERROR');
@@ -38,7 +38,7 @@ export const api = createApi({
   reducerPath: 'api',
   baseQuery: withAnotherTry,
   tagTypes: [
-    'House',
+    'ServerStatus',
     'Trash',
     'Target',
     'Stack',

@@ -10,14 +10,14 @@ export const maintenanceApi = api.injectEndpoints({
   endpoints: (build) => ({
     unlock: build.mutation(ask('POST /session', (password: string) => ({ body: { password } }))),
     lock: build.mutation(ask('DELETE /session')),
-    sessions: build.query({ ...ask('GET /sessions'), providesTags: ['House'] }),
-    endOthers: build.mutation({ ...ask('DELETE /sessions'), invalidatesTags: ['House'] }),
-    serverStatus: build.query({ ...ask('GET /house'), providesTags: ['House'] }),
+    sessions: build.query({ ...ask('GET /sessions'), providesTags: ['ServerStatus'] }),
+    endOthers: build.mutation({ ...ask('DELETE /sessions'), invalidatesTags: ['ServerStatus'] }),
+    serverStatus: build.query({ ...ask('GET /house'), providesTags: ['ServerStatus'] }),
     verify: build.mutation(ask('POST /verify', (repair: boolean) => ({ body: { repair } }))),
-    schedule: build.query({ ...ask('GET /backups/schedule'), providesTags: ['House'] }),
+    schedule: build.query({ ...ask('GET /backups/schedule'), providesTags: ['ServerStatus'] }),
     saveSchedule: build.mutation({
       ...ask('PUT /backups/schedule', (body: Body<'PUT /backups/schedule'>) => ({ body })),
-      invalidatesTags: ['House'],
+      invalidatesTags: ['ServerStatus'],
     }),
     backUp: build.mutation(ask('POST /backups', (dir: string) => ({ body: { dir } }))),
     archiveTarget: build.mutation(

@@ -47,7 +47,7 @@ export const store = configureStore({
     view: viewSlice.reducer,
     live: liveSlice.reducer,
   },
-  // Recipes are small, but figures and histories are not worth walking on every action.
+  // Recipes are small, but measurements and histories are not worth walking on every action.
   middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
 });
 

@@ -32,9 +32,9 @@ export function useComparisonBitmaps(front: string | undefined, behind: readonly
       if (signal.aborted) return;
       setSheet({ bitmap, other, more, rect: { x: 0, y: 0, width: bitmap.width, height: bitmap.height }, level: 0 });
     };
-    go().catch((fault: unknown) => {
+    go().catch((error: unknown) => {
       // A picture may have been woven anew meanwhile; the list that names the new one is on its way.
-      if (!signal.aborted) console.warn(fault);
+      if (!signal.aborted) console.warn(error);
     });
     return () => controller.abort();
   }, [front, names]);

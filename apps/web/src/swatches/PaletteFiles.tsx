@@ -36,9 +36,9 @@ export function PaletteDrop({ children }: { children: (choose: ReactNode) => Rea
           const result = await bring(palette);
           showError(result);
           if (result.data) toast.success(`Palette ${result.data.name} imported.`);
-        } catch (fault) {
+        } catch (error) {
           const says =
-            fault instanceof SyntaxError ? 'it is not valid JSON. Choose a palette file.' : userMessageOf(fault);
+            error instanceof SyntaxError ? 'it is not valid JSON. Choose a palette file.' : userMessageOf(error);
           toast.error(`${file.name} was not imported: ${says}`);
         }
       }

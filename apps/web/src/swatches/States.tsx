@@ -32,10 +32,10 @@ export function States({ target, recipe, tabs }: { target: TargetCard; recipe: s
   const { data: states, error } = useStatesQuery(recipe, { refetchOnMountOrArgChange: true });
   const [, setSearch] = useSearchParams();
   const [chosen, setChosen] = useState<string>();
-  const [most, setMost] = useState(SOME);
+  const [max, setMost] = useState(SOME);
   const [how, setHow] = useState<How>('wipe');
   const { held, turn, none } = useComparisonSelection();
-  const shown = useMemo(() => states?.slice(0, most) ?? [], [states, most]);
+  const shown = useMemo(() => states?.slice(0, max) ?? [], [states, max]);
   useWoven(shown);
   if (!states) return error ? <Trouble message={faultText(error)} /> : null;
   const one = states.find(({ id }) => id === chosen) ?? states[0];
@@ -93,9 +93,9 @@ export function States({ target, recipe, tabs }: { target: TargetCard; recipe: s
             onChoose={setChosen}
             onAgainst={turn}
           />
-          {states.length > most && (
-            <Button small className="mt-3" onClick={() => setMost(most + SOME)}>
-              Show {states.length - most} older
+          {states.length > max && (
+            <Button small className="mt-3" onClick={() => setMost(max + SOME)}>
+              Show {states.length - max} older
             </Button>
           )}
         </div>

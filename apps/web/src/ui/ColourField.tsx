@@ -13,9 +13,9 @@ function drawHues(canvas: HTMLCanvasElement, lightness: number): void {
   const context = canvas.getContext('2d');
   for (let x = 0; context && x < ACROSS; x++) {
     const hue = (360 * (x + 0.5)) / ACROSS;
-    const most = mostChroma(lightness, hue);
+    const max = mostChroma(lightness, hue);
     for (let y = 0; y < UP; y++) {
-      context.fillStyle = hexFrom([lightness, (most * (y + 0.5)) / UP, hue]);
+      context.fillStyle = hexFrom([lightness, (max * (y + 0.5)) / UP, hue]);
       context.fillRect(x, UP - 1 - y, 1, 1);
     }
   }
@@ -35,8 +35,8 @@ function HueField({
   useEffect(() => {
     if (canvas.current) drawHues(canvas.current, l);
   }, [l]);
-  const most = mostChroma(l, h);
-  const share = most > 0 ? Math.min(1, c / most) : 0;
+  const max = mostChroma(l, h);
+  const share = max > 0 ? Math.min(1, c / max) : 0;
   const go = (hue: number, part: number): void => {
     const held = Math.min(359.99, Math.max(0, hue));
     onChange([l, mostChroma(l, held) * Math.min(1, Math.max(0, part)), held]);

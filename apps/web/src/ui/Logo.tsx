@@ -1,4 +1,4 @@
-/** The sign of the house: an owl looking through the warp. */
+/** The sign of the server: an owl looking through the warp. */
 export function Owl({ size }: { size: number }) {
   return (
     <svg width={size} height={size} viewBox="0 0 32 32" aria-hidden="true" fill="none">

@@ -10,12 +10,12 @@ const SHOWN = 0.11;
 
 /** The plane of colours: each place in its own hue, the brighter the more pixels lie there. */
 function painted({ plane, reach }: ColourHistogram): ImageData {
-  const most = Math.log1p(plane.reduce((best, n) => Math.max(best, n), 1));
+  const max = Math.log1p(plane.reduce((best, n) => Math.max(best, n), 1));
   const image = new ImageData(CELLS, CELLS);
   const by = Math.max(1, SHOWN / reach) * (reach / (CELLS / 2));
   plane.forEach((n, i) => {
     if (n === 0) return;
-    const much = Math.log1p(n) / most;
+    const much = Math.log1p(n) / max;
     const [a, b] = [(i % CELLS) + 0.5 - CELLS / 2, Math.floor(i / CELLS) + 0.5 - CELLS / 2];
     const light = oklabToLinear([0.3 + 0.6 * much, by * a, by * b]);
     const at = ((CELLS - 1 - Math.floor(i / CELLS)) * CELLS + (i % CELLS)) * 4;

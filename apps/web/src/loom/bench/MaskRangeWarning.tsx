@@ -5,9 +5,9 @@ import { useIdleQuery } from './use-told';
 const HAIR = 1 / 255;
 
 /** Why a mask has no use, from the values between which it lies; undefined where it has one. */
-export function uselessMask([least, most]: readonly [number, number]): string | undefined {
-  if (most < HAIR) return 'The mask is black everywhere: nothing is affected. Brighten or invert it.';
-  if (least > 1 - HAIR) return 'The mask is white everywhere: it limits nothing. Darken it or paint on it.';
+export function uselessMask([min, max]: readonly [number, number]): string | undefined {
+  if (max < HAIR) return 'The mask is black everywhere: nothing is affected. Brighten or invert it.';
+  if (min > 1 - HAIR) return 'The mask is white everywhere: it limits nothing. Darken it or paint on it.';
   return undefined;
 }
 

@@ -5,7 +5,7 @@ const LAYER = { most: 286, least: 226 };
 export const CLOTH_ROW = 32;
 const MOST_LINES = 4;
 
-export const held = (value: number, least: number, most: number): number => Math.max(least, Math.min(most, value));
+export const held = (value: number, min: number, max: number): number => Math.max(min, Math.min(max, value));
 
 /**
  * How wide beads and layer cards are, and in how many lines the cloth's steps stand: beads have names to be read, so a long finish goes on
@@ -14,12 +14,12 @@ export const held = (value: number, least: number, most: number): number => Math
  */
 export function fitWidths(
   width: number,
-  most: number,
+  max: number,
   clothSteps: number,
   space: number,
 ): { lines: number; layerWidth: number; pitch: number } {
   const of = (lines: number) => {
-    const beads = most + Math.ceil(clothSteps / lines);
+    const beads = max + Math.ceil(clothSteps / lines);
     const layerWidth = held(width - BEAD.most * beads, LAYER.least, LAYER.most);
     return { lines, layerWidth, pitch: held((width - layerWidth) / beads, BEAD.least, BEAD.most) };
   };

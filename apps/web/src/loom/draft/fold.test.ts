@@ -30,9 +30,9 @@ describe('rows of the draft', () => {
         const open = chooseOpenRows(wishes, room, heights);
         wishes.forEach((list, g) => list.forEach((rank, i) => rank === 0 && expect(open[g][i]).toBe(true)));
         const musts = wishes.map((list) => list.map((rank) => rank === 0));
-        const least = musts.reduce((sum, rows) => sum + height(rows), 0);
+        const min = musts.reduce((sum, rows) => sum + height(rows), 0);
         const all = open.reduce((sum, rows) => sum + height(rows), 0);
-        expect(all).toBeLessThanOrEqual(Math.max(room, least));
+        expect(all).toBeLessThanOrEqual(Math.max(room, min));
       }),
     );
   });

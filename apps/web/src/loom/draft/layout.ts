@@ -190,13 +190,13 @@ export function layoutDraft(recipe: Recipe, chosen: string, window: DraftViewpor
   const mix = mixOf(recipe, chosen);
 
   const clothSteps = cloth?.steps ?? [];
-  const most = Math.max(1, ...[...strands, ...sharedMasks].map(({ steps }) => steps.length));
+  const max = Math.max(1, ...[...strands, ...sharedMasks].map(({ steps }) => steps.length));
   // What stands beside the beads and the layer cards, from the left end to the right.
   const fixed = BEADS + 56 + 3 * COLUMN + 84 + 52 + 66 + 40;
   const ranks = rowPriority(recipe, chosen, mix);
   const groups = [strands, sharedMasks].map((owners) => owners.map(ranks));
   const space = window.height - HEAD - 4;
-  const { lines, layerWidth, pitch } = fitWidths(window.width - fixed, most, clothSteps.length, space);
+  const { lines, layerWidth, pitch } = fitWidths(window.width - fixed, max, clothSteps.length, space);
   const roomy = (strands.length + sharedMasks.length) * ROW <= space;
   const row = roomy ? ROW : CLOSE_ROW;
   const open = chooseOpenRows(groups, space, { row, run: RUN });
@@ -209,7 +209,7 @@ export function layoutDraft(recipe: Recipe, chosen: string, window: DraftViewpor
     return { id, path, stepsPath, y, beads, addX: BEADS + beads.length * pitch, used: isUsed, folded };
   };
   const rows = strands.map((owner, i) => thread(owner, above.ys[i], !open[0][i], used.has(owner.id ?? '')));
-  const tieX = BEADS + most * pitch + 56;
+  const tieX = BEADS + max * pitch + 56;
   const columns = COLUMNS.map((column, c) => ({ ...column, x: tieX + c * COLUMN }));
   const layersX = columns[columns.length - 1].x + 84;
   const runWidth = columns[columns.length - 1].x + 14;

@@ -63,10 +63,10 @@ export function HueRing({
   const [held, setHeld] = useState<{ grip: Grip; from: number; band: HueBand }>();
   const band = bands[at];
   const bars = useMemo(() => {
-    const most = Math.max(1e-9, ...(colours?.hues ?? []).map(({ share }) => Math.sqrt(share)));
+    const max = Math.max(1e-9, ...(colours?.hues ?? []).map(({ share }) => Math.sqrt(share)));
     return (colours?.hues ?? []).map(({ share, chroma }, i) => ({
       from: i * HUE_STEP,
-      length: (Math.sqrt(share) / most) * (BARS[1] - BARS[0]),
+      length: (Math.sqrt(share) / max) * (BARS[1] - BARS[0]),
       colour: `oklch(70% ${Math.min(0.2, Math.max(0.05, chroma)).toFixed(3)} ${(i + 0.5) * HUE_STEP})`,
     }));
   }, [colours]);

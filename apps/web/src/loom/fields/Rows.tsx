@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { sentenceCase } from '../../ui/sentence-case';
 
-/** Figures in two columns, for reading. */
+/** Measurements in two columns, for reading. */
 export function Rows({ rows }: { rows: readonly (readonly [string, ReactNode])[] }) {
   return (
     <dl className="text-[13px]">

@@ -7,7 +7,7 @@ import type { HueBand } from '@owl-loom/engine/steps/hue-bands';
 export type Grip = 'centre' | 'width' | 'soft' | 'turn';
 
 const round = (degrees: number): number => Math.round(2 * degrees) / 2;
-const held = (v: number, most: number): number => Math.min(most, Math.max(0, v));
+const held = (v: number, max: number): number => Math.min(max, Math.max(0, v));
 export const around = (degrees: number): number => ((degrees % 360) + 360) % 360;
 
 /** From one hue to another the short way, −180 to 180. */

@@ -13,7 +13,7 @@ export function useHistogram(path: string): readonly HistogramBins[] {
 
   useRequestedMeasurement('counts', path);
 
-  // Asked again when something has been measured: what was guessed from a coarse level may be known by now.
+  // Asked again when something has been measured: what was estimated from a coarse level may be known by now.
   // Described stands for what was measured.
   useKeyedEffect(() => {
     if (!hash) return undefined;

@@ -77,10 +77,10 @@ export const check =
     try {
       compileFormula(view.state.doc.toString(), known);
       return [];
-    } catch (fault) {
-      if (!(fault instanceof UserError)) throw fault;
-      const place = /^line (\d+), column (\d+): (.*)$/s.exec(fault.message);
-      if (!place) return [{ from: 0, to: view.state.doc.length, severity: 'error', message: fault.message }];
+    } catch (error) {
+      if (!(error instanceof UserError)) throw error;
+      const place = /^line (\d+), column (\d+): (.*)$/s.exec(error.message);
+      if (!place) return [{ from: 0, to: view.state.doc.length, severity: 'error', message: error.message }];
       const line = view.state.doc.line(Math.min(view.state.doc.lines, Number(place[1])));
       const from = Math.min(line.to, line.from + Number(place[2]) - 1);
       const rest = /^([\w\u00aa-\ud7ff]+|.)/.exec(view.state.sliceDoc(from, line.to));

@@ -32,9 +32,9 @@ async function wovenOn(target: string, palette: Palette): Promise<State> {
     const recipeId = made.data.id;
     const kept = await store.dispatch(api.endpoints.saveSwatch.initiate({ target, recipeId, body }));
     return kept.error ? { state: 'failed', why: faultText(kept.error) } : { state: 'woven', recipeId };
-  } catch (fault) {
-    if (fault instanceof UserError) return { state: 'failed', why: fault.message };
-    throw fault;
+  } catch (error) {
+    if (error instanceof UserError) return { state: 'failed', why: error.message };
+    throw error;
   }
 }
 
@@ -52,9 +52,9 @@ export function Batch({ target, onClose }: { target: TargetCard; onClose: () => 
     if (!recipe) return 'There is no recipe open.';
     try {
       return paletteFromRecipe(recipe, stacks, recipe.name ?? 'Untitled', '');
-    } catch (fault) {
-      if (fault instanceof UserError) return fault.message;
-      throw fault;
+    } catch (error) {
+      if (error instanceof UserError) return error.message;
+      throw error;
     }
   })();
 

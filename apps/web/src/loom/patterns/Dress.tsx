@@ -39,9 +39,9 @@ export function Dress({ target, onClose }: { target: TargetCard; onClose: () => 
     try {
       if (!recipe) throw new UserError('no-recipe', 'There is no recipe open.');
       return { name, says, recipe: withPaletteWeights(recipe, palette, stacks) };
-    } catch (fault) {
-      if (fault instanceof UserError) return { name, says, why: fault.message };
-      throw fault;
+    } catch (error) {
+      if (error instanceof UserError) return { name, says, why: error.message };
+      throw error;
     }
   });
 

@@ -42,9 +42,9 @@ export function KeepPattern({ onClose }: { onClose: () => void }) {
       const result = await keep({ name, says, body });
       showError(result);
       if (result.error) return;
-    } catch (fault) {
-      if (!(fault instanceof UserError)) throw fault;
-      toast.error(fault.message);
+    } catch (error) {
+      if (!(error instanceof UserError)) throw error;
+      toast.error(error.message);
       return;
     }
     toast.success(`Pattern ${name} saved. Apply it from the recipe menu.`);

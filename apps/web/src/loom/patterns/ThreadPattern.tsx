@@ -75,9 +75,9 @@ function Threading({ pattern: { name, body }, onClose }: { pattern: PatternRow; 
   const made = useMemo((): Recipe | string => {
     try {
       return applyPattern(recipe, body, cast, path);
-    } catch (fault) {
-      if (fault instanceof UserError) return fault.message;
-      throw fault;
+    } catch (error) {
+      if (error instanceof UserError) return error.message;
+      throw error;
     }
   }, [recipe, body, cast, path]);
   const woven = typeof made === 'string' ? undefined : made;

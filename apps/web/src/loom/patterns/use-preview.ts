@@ -33,7 +33,7 @@ export function usePreview(recipe: Recipe | undefined, stacks: readonly StackRow
       return { bitmap };
     };
     weave()
-      .catch((fault: Error): Preview => ({ trouble: fault.message }))
+      .catch((error: Error): Preview => ({ trouble: error.message }))
       .then((found) => {
         if (!over) setPreview(found);
       });

@@ -22,7 +22,7 @@ export function DriftLine({ told: drift }: { told: DriftSummary | null | undefin
   const { mask, within } = useDriftLook();
   const end = `${DRIFT_ENDS[kind]}${UNITS[kind]}`;
   const place = within ? 'Outside the region: ' : mask ? 'Outside the mask: ' : '';
-  const most = drift?.most;
+  const max = drift?.most;
   return (
     <div className="flex flex-col items-center gap-1.5 pb-0.5" data-testid="drift">
       <div className="flex items-center gap-3">
@@ -49,8 +49,8 @@ export function DriftLine({ told: drift }: { told: DriftSummary | null | undefin
         <span className="flex items-center gap-2 text-soft">
           {place}
           {place ? driftText(drift, kind) : `${driftText(drift, kind)} of the view`}
-          {most && (
-            <Button small look="quiet" onClick={() => send(viewChanged({ attributionRect: most }))}>
+          {max && (
+            <Button small look="quiet" onClick={() => send(viewChanged({ attributionRect: max }))}>
               Go to maximum
             </Button>
           )}

@@ -9,7 +9,7 @@ export function useWork(): string | undefined {
   return `measuring ${job.doing ?? `${Math.round(100 * job.progress)} %`}`;
 }
 
-/** That figures on the screen are provisional, and what is being measured. */
+/** That measurements on the screen are provisional, and what is being measured. */
 export function Settling() {
   const work = useWork();
   return <span className="text-lamp"> · Refining …{work === undefined ? '' : `, ${work}`}</span>;

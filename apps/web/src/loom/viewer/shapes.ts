@@ -27,9 +27,9 @@ export function simplified(way: readonly Spot[], tolerance: number): readonly Sp
   const [first, last] = [way[0], way[way.length - 1]];
   const inner = way.slice(1, -1);
   const off = inner.map((spot) => offLine(spot, first, last));
-  const most = Math.max(...off);
-  if (most <= tolerance) return [first, last];
-  const at = off.indexOf(most) + 1;
+  const max = Math.max(...off);
+  if (max <= tolerance) return [first, last];
+  const at = off.indexOf(max) + 1;
   return [...simplified(way.slice(0, at + 1), tolerance).slice(0, -1), ...simplified(way.slice(at), tolerance)];
 }
 

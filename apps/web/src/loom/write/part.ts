@@ -13,7 +13,7 @@ export interface Middle {
   readonly y: number;
 }
 
-const held = (v: number, most: number): number => Math.round(Math.min(most, Math.max(0, v)));
+const held = (v: number, max: number): number => Math.round(Math.min(max, Math.max(0, v)));
 
 /** The largest part of a picture that has a print's proportion, as near to a middle as it can lie. */
 export function printPart(size: Size, ratio: number, middle: Middle): Rect {
@@ -30,12 +30,12 @@ export function printPart(size: Size, ratio: number, middle: Middle): Rect {
 /** A rectangle brought within a picture, in whole pixels. */
 export function withinPicture({ x, y, width, height }: Rect, size: Size): Rect {
   const left = held(x, size.width - 1);
-  const foot = held(y, size.height - 1);
+  const bottom = held(y, size.height - 1);
   return {
     x: left,
-    y: foot,
+    y: bottom,
     width: Math.max(1, held(width, size.width - left)),
-    height: Math.max(1, held(height, size.height - foot)),
+    height: Math.max(1, held(height, size.height - bottom)),
   };
 }
 
