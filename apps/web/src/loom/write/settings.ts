@@ -22,7 +22,6 @@ export const PROPORTIONS = {
   '3:2': 3 / 2,
   '16:9': 16 / 9,
 } as const;
-type Proportion = keyof typeof PROPORTIONS;
 
 /** What the dialog remembers from one time to the next; what it cannot read any more is as at first. */
 export const settingsSchema = z.object({
