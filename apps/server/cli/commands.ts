@@ -11,6 +11,16 @@ const beside = async (name: string) =>
 
 /** Every subcommand in words. What each does is loaded when it is called, so that none waits for what only others need. */
 export function addCommands(program: Command): void {
+  addRender(program);
+  addMeasure(program);
+  addInspect(program);
+  addDevelopment(program);
+  addMaintenance(program);
+  addStart(program);
+  addChecks(program);
+}
+
+function addRender(program: Command): void {
   program
     .command('render')
     .description('render a recipe at full size, without server or database')
@@ -23,7 +33,9 @@ export function addCommands(program: Command): void {
     .option('--memory <mb>', 'memory limit for pixels, in MB')
     .option('--report <file>', 'write what was measured, warnings, times and memory as JSON')
     .action(async (recipe, options) => (await import('./render')).run(recipe, options));
-  addMeasure(program);
+}
+
+function addInspect(program: Command): void {
   program
     .command('inspect')
     .description('describe a file: size, type, header, sky, noise, stars; prints JSON')
@@ -34,6 +46,10 @@ export function addCommands(program: Command): void {
     .description('write the demo skies and their truth')
     .argument('<dir>', 'folder to write to')
     .action(async (dir) => (await import('./demo-sky')).run(dir));
+}
+
+/** What those who work on Owl Loom need beside tests. */
+function addDevelopment(program: Command): void {
   program
     .command('new')
     .description('write the skeleton of a step, for working on Owl Loom')
@@ -49,6 +65,10 @@ export function addCommands(program: Command): void {
     .description('measure speed, memory and truth: JSON on stdout, tables on stderr')
     .argument('[part...]', 'kernels, renders, night, page or fields; all of them where none is named')
     .action(async (parts) => (await beside('bench')).run(parts));
+}
+
+/** What keeps the data: who may see it, and copies of it. */
+function addMaintenance(program: Command): void {
   program
     .command('password')
     .description('set the password, typed or read from stdin; without one Owl Loom listens on this machine alone')
@@ -78,6 +98,9 @@ export function addCommands(program: Command): void {
     .description('check all stored data, report damage; prints JSON')
     .option('--repair', 'repair what can be repaired')
     .action(async (options) => (await import('./verify')).run(options));
+}
+
+function addStart(program: Command): void {
   for (const demo of [true, false]) {
     program
       .command(demo ? 'demo' : 'start')
@@ -90,6 +113,9 @@ export function addCommands(program: Command): void {
       .option('--tls-key <file>', 'its key')
       .action(async (options) => (await import('./start')).run(demo, options));
   }
+}
+
+function addChecks(program: Command): void {
   program
     .command('dev')
     .description('page and server that reload on a change, on the data of start; for developers')

@@ -15,6 +15,7 @@ import { serve } from './endpoint';
 
 const exportOf = (services: Services, id: unknown): Promise<Export> => findOrThrow(services, ExportEntity, id, 'file');
 
+/** The list of exports, and how one is written, written again and removed. */
 export function exportRoutes(services: Services): Router {
   const router = Router();
   const table = services.data.getRepository(ExportEntity);
@@ -64,6 +65,16 @@ export function exportRoutes(services: Services): Router {
     202,
   );
 
+  serve(router, 'DELETE /exports/:id', async ({ request }) => {
+    const found = await exportOf(services, request.params.id);
+    await moveToTrash(services, 'export', found.id);
+  });
+  addFileRoutes(router, services);
+  return router;
+}
+
+/** What an export has as files: its recipe, its small picture, itself. */
+function addFileRoutes(router: Router, services: Services): void {
   // The recipe that a file was woven by, as a file.
   router.get(
     '/exports/:id/recipe',
@@ -101,10 +112,4 @@ export function exportRoutes(services: Services): Router {
       });
     }),
   );
-
-  serve(router, 'DELETE /exports/:id', async ({ request }) => {
-    const found = await exportOf(services, request.params.id);
-    await moveToTrash(services, 'export', found.id);
-  });
-  return router;
 }

@@ -54,6 +54,14 @@ export function paletteRoutes(services: Services): Router {
     201,
   );
 
+  addPaletteRoutes(router, services);
+  return router;
+}
+
+/** Palettes of no target: their list, and how one comes, is written as a file and goes. */
+function addPaletteRoutes(router: Router, services: Services): void {
+  const table = services.data.getRepository(PaletteEntity);
+
   // All palettes as they are, of no target: those that come with Owl Loom first.
   serve(router, 'GET /palettes', async () => {
     return [...BUILT_IN_PALETTES, ...(await ownPalettes(services))];
@@ -88,5 +96,4 @@ export function paletteRoutes(services: Services): Router {
   serve(router, 'DELETE /palettes/:id', async ({ request }) => {
     await table.delete({ id: String(request.params.id).slice(0, 36) });
   });
-  return router;
 }

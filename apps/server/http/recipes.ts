@@ -151,6 +151,12 @@ export function recipeRoutes(services: Services): Router {
 
   serveThumbnails(router, '/covers', coversDir(services.root));
 
+  addMeasureRoutes(router, services);
+  return router;
+}
+
+/** What a recipe on the screen needs of the server: measurements, and the proof. */
+function addMeasureRoutes(router: Router, services: Services): void {
   // Known measurements at once; what is missing becomes a job, after which the page asks again.
   serve(router, 'POST /targets/:id/measure', async ({ parseBody, request }) => {
     const target = await targetOf(services, request.params.id);
@@ -175,5 +181,4 @@ export function recipeRoutes(services: Services): Router {
     const job = ready ? undefined : await services.jobs.add('proof', target.id, 'proof', { recipe: raw, path });
     return { pixels, kept, job: job?.id ?? null };
   });
-  return router;
 }

@@ -77,6 +77,19 @@ export function stackRoutes(services: Services): Router {
     return view({ ...stack, ...change, ...wavelength } as Stack);
   });
 
+  serve(router, 'DELETE /stacks/:id', async ({ request }) => {
+    const stack = await stackOf(services, request.params.id);
+    const using = await recipesWith(services, stack);
+    if (using.length > 0)
+      throw new UserError('in-use', `Cannot remove ${stack.name}: used in ${using.join(', ')}. Remove it there first.`);
+    await moveToTrash(services, 'stack', stack.id);
+  });
+  addReadAgainRoutes(router, services);
+  return router;
+}
+
+/** How files are taken in another way: their edges, their full scale. */
+function addReadAgainRoutes(router: Router, services: Services): void {
   // Another way to take a file in gives other pixels, so the file is read again.
   const again = async (stack: Stack, how: { divisor?: number; edgesBlank?: boolean }): Promise<string> => {
     const { hash, fileName, id } = stack;
@@ -108,20 +121,10 @@ export function stackRoutes(services: Services): Router {
     async ({ parseBody, request }) => {
       const target = await targetOf(services, request.params.id);
       const { divisor, stacks } = parseBody();
-      const rows = (await table.findBy({ targetId: target.id })).filter(
-        (row) => (stacks?.includes(row.id) ?? true) && row.divisor !== divisor,
-      );
+      const all = await services.data.getRepository(StackEntity).findBy({ targetId: target.id });
+      const rows = all.filter((row) => (stacks?.includes(row.id) ?? true) && row.divisor !== divisor);
       return { jobs: await Promise.all(rows.map((row) => again(row, { divisor: divisor ?? undefined }))) };
     },
     202,
   );
-
-  serve(router, 'DELETE /stacks/:id', async ({ request }) => {
-    const stack = await stackOf(services, request.params.id);
-    const using = await recipesWith(services, stack);
-    if (using.length > 0)
-      throw new UserError('in-use', `Cannot remove ${stack.name}: used in ${using.join(', ')}. Remove it there first.`);
-    await moveToTrash(services, 'stack', stack.id);
-  });
-  return router;
 }

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { UserError } from '@owl-loom/base/errors';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { parseRecipe } from '@owl-loom/recipe/parse';
 import { ExportEntity, RecipeEntity, RevisionEntity, TargetEntity } from '../storage/db/entities';
 import type { FileFormat, RenderRequest } from '@owl-loom/api/exports';
@@ -34,6 +35,53 @@ function mostBytes({ format, depth, crop, width }: RenderRequest, stacks: Readon
   return Math.ceil((pixels * 3 * depthOf(format, depth)) / 8);
 }
 
+/** Renders and writes the file within the memory that both need. */
+async function renderAndWrite(
+  services: Services,
+  {
+    payload,
+    recipe,
+    stacks,
+    id,
+    depth,
+  }: {
+    payload: RenderRequest;
+    recipe: Recipe;
+    stacks: ReadonlyMap<string, OpenStack>;
+    /** Of the export. */
+    id: string;
+    depth: number;
+  },
+  signal: AbortSignal,
+  progress: (share: number) => void,
+) {
+  const max = renderBytes(largestOf(stacks), services.pool.threads);
+  return await services.memorySemaphore.withBytes(max, signal, async () => {
+    const rendered = await render(services.pool, recipe, stacks, payload.node, {
+      signal,
+      onProgress: (share) => progress(share * 0.9),
+      store: measurementStore(services.data),
+      storedFor: (graph) => cachedImagesOf(services, graph, recipe),
+    });
+    const { format, crop, width, profile, quality, impersonal, title, credits, caption } = payload;
+    const written = await services.pool.file(
+      {
+        rendered,
+        finish: { crop, width, profile },
+        format,
+        depth,
+        recipe,
+        opened: stacks,
+        said: { quality, impersonal, title, credits, caption },
+        path: exportFile(services.root, id, format),
+        preview: { path: previewFile(services.root, id), across: PREVIEW },
+      },
+      signal,
+    );
+    return { rendered, written };
+  });
+}
+
 /** Renders a saved revision at full size and keeps the file. */
 export const renderJob =
   (services: Services): JobHandler<'render'> =>
@@ -52,31 +100,12 @@ export const renderJob =
     const format: FileFormat = payload.format;
     const depth = depthOf(format, payload.depth);
     const id = randomUUID();
-    const max = renderBytes(largestOf(stacks), services.pool.threads);
-    const { rendered, written } = await services.memorySemaphore.withBytes(max, signal, async () => {
-      const rendered = await render(services.pool, recipe, stacks, payload.node, {
-        signal,
-        onProgress: (share) => progress(share * 0.9),
-        store: measurementStore(data),
-        storedFor: (graph) => cachedImagesOf(services, graph, recipe),
-      });
-      const { crop, width, profile, quality, impersonal, title, credits, caption } = payload;
-      const written = await services.pool.file(
-        {
-          rendered,
-          finish: { crop, width, profile },
-          format,
-          depth,
-          recipe,
-          opened: stacks,
-          said: { quality, impersonal, title, credits, caption },
-          path: exportFile(services.root, id, format),
-          preview: { path: previewFile(services.root, id), across: PREVIEW },
-        },
-        signal,
-      );
-      return { rendered, written };
-    });
+    const { rendered, written } = await renderAndWrite(
+      services,
+      { payload, recipe, stacks, id, depth },
+      signal,
+      progress,
+    );
     const more = written.warnings.map((message) => ({ path: 'cloth', message }));
     const report = { ...rendered.report, warnings: [...rendered.report.warnings, ...more] };
     signal.throwIfAborted();

@@ -97,6 +97,33 @@ const closing = (server: Server) => (): Promise<void> =>
     server.closeAllConnections();
   });
 
+/** The services with what a run remembers. */
+const withState = (
+  parts: Pick<Services, 'data' | 'pool' | 'database' | 'jobs' | 'log' | 'root' | 'hasPassword'>,
+): Services => ({
+  ...parts,
+  unmeasurable: new Map(),
+  unrenderableCovers: new Set(),
+  renderErrors: new Map(),
+  fileMutex: new KeyedMutex(),
+  memorySemaphore: new MemorySemaphore(totalMemory() * SHARED),
+  deletionLock: new DeletionLock(),
+  integrityChecks: new IntegrityCheckMemo(),
+});
+
+/** Hands requests to whoever answers at that time, and knows which are not answered yet. */
+class Reception {
+  readonly open = new Set<ServerResponse>();
+
+  constructor(public answer: RequestListener) {}
+
+  readonly listener: RequestListener = (request, response) => {
+    this.open.add(response);
+    response.once('close', () => this.open.delete(response));
+    this.answer(request, response);
+  };
+}
+
 /** Starts everything: database, jobs, server on 127.0.0.1. What was started is stopped again if a later part fails. */
 export async function startAll(options: StartOptions): Promise<RunningServer> {
   const { root } = options;
@@ -115,14 +142,8 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
         'Listening beyond this machine needs a password. Set one with ./loom password, and start again.',
       );
     // From the first moment on every request gets an answer.
-    let answer: RequestListener = respondStarting;
-    const under = new Set<ServerResponse>();
-    const listener: RequestListener = (request, response) => {
-      under.add(response);
-      response.once('close', () => under.delete(response));
-      answer(request, response);
-    };
-    const server = await serverFor(tls, listener);
+    const reception = new Reception(respondStarting);
+    const server = await serverFor(tls, reception.listener);
     // The port first: it is the likeliest to fail, and the quickest.
     const port = await listen(server, options.port, address);
     undo.push(closing(server));
@@ -144,22 +165,7 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
     const pool = new WorkerPool({ gentle: options.gentle ?? true, keep: Math.min(MOST_KEPT, totalMemory() / 12) });
     undo.push(() => pool.close());
     const jobs = new JobQueue(data, log);
-    const services: Services = {
-      data,
-      pool,
-      database: database.at,
-      jobs,
-      log,
-      root,
-      hasPassword: lock !== undefined,
-      unmeasurable: new Map(),
-      unrenderableCovers: new Set(),
-      renderErrors: new Map(),
-      fileMutex: new KeyedMutex(),
-      memorySemaphore: new MemorySemaphore(totalMemory() * SHARED),
-      deletionLock: new DeletionLock(),
-      integrityChecks: new IntegrityCheckMemo(),
-    };
+    const services = withState({ data, pool, database: database.at, jobs, log, root, hasPassword: lock !== undefined });
     undo.push(() => jobs.stop());
     // Before any job is taken up: what is young and spoken of by nothing was left by the run before.
     await runMaintenance(services, { quiet: true }).catch((error: unknown) =>
@@ -169,13 +175,13 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
     // Commands of this user come in by a line of their own, where people come in from elsewhere or by TLS.
     let own = `http://${inUrl(address)}:${port}`;
     if (beyond || tls) {
-      const aside = await serverFor(undefined, listener);
+      const aside = await serverFor(undefined, reception.listener);
       const another = await listen(aside, 0);
       undo.push(closing(aside));
       ports.push(another);
       own = `http://${LOOPBACK}:${another}`;
     }
-    answer = makeApp(services, {
+    reception.answer = makeApp(services, {
       called: { ports, names: namesFor(address), aliases },
       auth: lock,
       key,
@@ -186,8 +192,8 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
     });
     // What stops first: nothing new is taken on, and what is under way has a moment to be answered.
     undo.push(async () => {
-      answer = respondStopping;
-      await ended(under);
+      reception.answer = respondStopping;
+      await ended(reception.open);
     });
     await retryWhileDatabaseIsDown(log, () => jobs.start(jobTable(services)));
     const command = { address: own, key };
