@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
@@ -20,8 +21,6 @@ export interface ImportTimes {
 
 /** Ticks that the machine's host has kept from it up to now. */
 const keptFromUs = (): number => Number(readFileSync('/proc/stat', 'latin1').split('\n', 1)[0].split(/ +/)[8]);
-
-const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Sends files in another process, since this one has questions to ask meanwhile. */
 async function send({ address, key }: Address, target: string, files: readonly string[]): Promise<void> {

@@ -1,9 +1,8 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { gzipSync } from 'node:zlib';
 import type { Recipe } from '@owl-loom/recipe/schema';
 import { openBrowser } from '../e2e/browser';
 import { requestJson, json } from '../apps/server/http/request-json';
-
-const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Stacks of a new target go by what their files are called; the recipe knows them by their filters. */
 async function addRecipe(address: string, target: string, body: Recipe): Promise<string> {

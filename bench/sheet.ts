@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { requestJson, json } from '../apps/server/http/request-json';
 
 /** What a contact sheet takes, in seconds, from stacks that are imported already. */
@@ -40,6 +41,6 @@ export async function sheetTimes(address: string, target: string, processor: () 
       const all = since();
       return { palettes: entries.length, ground, first: first ?? all, all, processor: processor() - before };
     }
-    await new Promise((resolve) => setTimeout(resolve, 100));
+    await delay(100);
   }
 }

@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { openBrowser } from '../e2e/browser';
 import { requestJson, json } from '../apps/server/http/request-json';
 
@@ -44,7 +45,7 @@ async function sliderTimes(
     );
     if (chosen) await page.click(`[data-path="${chosen}"]`);
     if (view === '1:1') await page.keyboard.press('1');
-    await new Promise((resolve) => setTimeout(resolve, 1000));
+    await delay(1000);
     const times = await page.evaluate(
       async (count, name) => {
         const knot = document.querySelector(`[aria-label="${name}"]`);

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { openBrowser } from '../e2e/browser';
 
 /** How a stroke of the brush feels, in milliseconds. */
@@ -16,8 +17,6 @@ declare global {
     strokeTimes: { pen: number[]; pixels: number[] };
   }
 }
-
-const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 /**
  * Draws strokes on a mask over the picture, as a hand does.

@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { requestJson } from '../apps/server/http/request-json';
 import type { Recipe } from '@owl-loom/recipe/schema';
@@ -84,7 +85,7 @@ it('a touch of the picture finds the family, and a drag from there turns and enr
   const { mouse } = hand.page;
   await mouse.move(x, y);
   await mouse.down();
-  await new Promise((resolve) => setTimeout(resolve, 500));
+  await delay(500);
   await mouse.move(x + 40, y - 75, { steps: 6 });
   await mouse.up();
   await hand.until('a turned family', async () =>

@@ -1,7 +1,8 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import type { ElementHandle, Page } from 'puppeteer-core';
 import { openBrowser, PATIENCE } from './browser';
 
-export const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+export const pause = (ms: number): Promise<void> => delay(ms);
 
 /** What the browser says of an element that is not there yet, or of a page that gives way to the next. */
 const NOT_YET = /failed to find element|context was destroyed|detached|not clickable or not an Element/i;

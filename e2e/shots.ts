@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { openBrowser } from './browser';
@@ -13,8 +14,6 @@ interface Shot {
   readonly path: (target: Target) => string;
   readonly prepare?: (page: Page) => Promise<void>;
 }
-
-const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
 const choose = (path: string) => async (page: Page) => {
   await page.waitForSelector(`[data-path="${path}"]`);

@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { spawnSync } from 'node:child_process';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { request as secureRequest } from 'node:https';
@@ -133,7 +134,7 @@ describe('beyond this machine', () => {
     expect(body.error.message).toMatch(/Try again in 1 second\./);
     expect(headers['retry-after']).toBe('1');
     await knock({ password }, '10.9.9.8').expect(204);
-    await new Promise((resolve) => setTimeout(resolve, 1100));
+    await delay(1100);
     await knock({ password }).expect(204);
   });
 

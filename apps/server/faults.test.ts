@@ -1,3 +1,4 @@
+import { setTimeout as rest } from 'node:timers/promises';
 import { existsSync } from 'node:fs';
 import { mkdtemp, open, readFile, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -19,8 +20,6 @@ let root: string;
 let server: ServerProcess;
 let line: CuttableConnection;
 let witness: ConsistencyChecker;
-
-const rest = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 beforeAll(async () => {
   root = await mkdtemp(join(tmpdir(), 'owl-loom-faults-'));

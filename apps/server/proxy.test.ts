@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
@@ -79,7 +80,7 @@ describe('the proxy of the worked example', () => {
         () => false,
       );
       if (there) return;
-      await new Promise((resolve) => setTimeout(resolve, 100));
+      await delay(100);
     }
     throw new Error('the proxy did not start');
   }, 60_000);

@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, readFile, readdir, rm, stat, truncate, writeFile, symlink } from 'node:fs/promises';
@@ -177,8 +178,7 @@ describe('a backup', () => {
     expect((await scheduleOf(services)).every).toBe('never');
     const { body } = await server.agent().put('/api/backups/schedule').send({ every: 'day', dir }).expect(200);
     expect(body).toMatchObject({ every: 'day', dir });
-    for (let i = 0; i < 200 && (await scheduleOf(services)).last === null; i++)
-      await new Promise((resolve) => setTimeout(resolve, 50));
+    for (let i = 0; i < 200 && (await scheduleOf(services)).last === null; i++) await delay(50);
     const { last } = await scheduleOf(services);
     expect(Date.now() - Date.parse(last ?? '')).toBeLessThan(60_000);
     expect(await backUpWhereDue(services, Date.now() + 20 * 3_600_000)).toBe(false);

@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { rename, rm, stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
@@ -68,7 +69,7 @@ export class Client {
       if (state === 'done') return result as T;
       if (state === 'failed' || state === 'cancelled') throw new UserError('job-failed', message ?? 'It was stopped.');
       onProgress?.(progress);
-      await new Promise((resolve) => setTimeout(resolve, LOOK));
+      await delay(LOOK);
     }
   }
 }

@@ -81,7 +81,7 @@ export async function unpack(path: string, packed: number, name: string): Promis
           if (size > MOST_UNPACKED || (size > SMALL && size > RATIO * packed)) {
             refused = new UserError(
               'gzip-large',
-              `${name} unpacks to far more than a stack holds (over ${Math.round(size / 2 ** 20)} MB of ${Math.ceil(packed / 2 ** 20)}); if it is one, unpack it first.`,
+              `${name} unpacks to far more than a stack holds (over ${Math.round(size / 1e6)} MB of ${Math.ceil(packed / 1e6)}); if it is one, unpack it first.`,
             );
             throw refused;
           }

@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -40,7 +41,7 @@ async function cover(id: string): Promise<{ name: string; picture: Buffer }> {
       const { body: picture } = await server.agent().get(`/api/covers/${name}`).buffer(true).expect(200);
       return { name, picture };
     }
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await delay(50);
   }
   throw new Error('the cover never came');
 }
@@ -115,7 +116,7 @@ describe('covers', () => {
         (job: { kind: string; id: string; state: string }) => job.kind === 'cover' && job.state !== 'done',
       );
     for (let i = 0; i < 200 && (await jobs()).some((job: { state: string }) => job.state !== 'failed'); i++)
-      await new Promise((resolve) => setTimeout(resolve, 50));
+      await delay(50);
     expect(await jobs()).toHaveLength(1);
     expect(await ask(unlike.id)).toEqual({ name: null, fresh: true });
     expect(await jobs()).toHaveLength(1);

@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { existsSync } from 'node:fs';
 import { open, rm, truncate, unlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -53,7 +54,7 @@ async function tileAtLast(): Promise<Buffer> {
     if (status === 200) return body;
     expect(status).toBe(503);
     expect(body.error).toMatchObject({ code: 'pixels-mending', message: expect.stringMatching(/being rebuilt/) });
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await delay(50);
   }
   throw new Error('the tile never came');
 }

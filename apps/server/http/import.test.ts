@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { readdir, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
@@ -260,7 +261,7 @@ describe('uploads', () => {
       sending.write(Buffer.alloc(200_000));
       setTimeout(() => sending.destroy(), 200);
     });
-    await new Promise((resolve) => setTimeout(resolve, 300));
+    await delay(300);
     expect(await readdir(join(server.root, 'incoming'))).toEqual([]);
     await server.agent().get('/api/health').expect(200);
   });

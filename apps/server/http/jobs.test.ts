@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { readFile, readdir, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
@@ -67,7 +68,7 @@ describe('jobs', () => {
     const url = new URL(`${server.running.address}/api/events`);
     const line = httpRequest(url, (response) => response.on('data', (part: Buffer) => events.push(part.toString())));
     line.end();
-    await new Promise((resolve) => setTimeout(resolve, 100));
+    await delay(100);
     await server.bringIn(target, 'e_Ha.fits', fits(31, 'Ha'));
     line.destroy();
     const told = events.join('');

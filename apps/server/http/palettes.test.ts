@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -37,7 +38,7 @@ async function woven(): Promise<Entry[]> {
   for (let i = 0; i < 400; i++) {
     const entries = await list();
     if (entries.every(({ picture, ready, trouble }) => !picture || ready || trouble)) return entries;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await delay(50);
   }
   throw new Error('the sheet never came');
 }
@@ -82,7 +83,7 @@ describe('the contact sheet', () => {
     let cover: { name: string | null; fresh: boolean } = { name: null, fresh: false };
     for (let i = 0; i < 400 && !cover.fresh; i++) {
       cover = (await server.agent().get(`/api/recipes/${recipe.id}/cover`).expect(200)).body;
-      await new Promise((resolve) => setTimeout(resolve, 50));
+      await delay(50);
     }
     const { body: truth } = await server.agent().get(`/api/covers/${cover.name}`).buffer(true).expect(200);
     const [a, b] = await Promise.all([sheet, truth].map((jpeg) => sharp(jpeg).removeAlpha().raw().toBuffer()));
@@ -101,8 +102,7 @@ describe('the contact sheet', () => {
     await server.bringIn(gone, 'g_Ha.fits', fits(53, 'Ha'));
     await server.bringIn(gone, 'g_OIII.fits', fits(54, 'OIII'));
     await weave(gone);
-    for (let i = 0; i < 400 && (await list(gone)).some(({ picture, ready }) => picture && !ready); i++)
-      await new Promise((resolve) => setTimeout(resolve, 50));
+    for (let i = 0; i < 400 && (await list(gone)).some(({ picture, ready }) => picture && !ready); i++) await delay(50);
     await server.removeAndEmptyTrash('target', gone);
     const left = await readdir(join(server.root, 'sheets'));
     expect(left.filter((name) => name.startsWith(gone))).toEqual([]);

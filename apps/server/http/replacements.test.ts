@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Recipe } from '@owl-loom/recipe/schema';
 import { encodeFits } from '@owl-loom/image/fits/write';
@@ -83,7 +84,7 @@ it('the same file taken another way is no newer one', async () => {
   for (let i = 0; i < 100; i++) {
     const jobs: { state: string }[] = (await server.agent().get('/api/jobs')).body;
     if (jobs.every(({ state }) => state === 'done')) break;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await delay(50);
   }
   expect(await renewals()).toEqual([]);
 });

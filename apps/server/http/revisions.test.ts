@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Recipe } from '@owl-loom/recipe/schema';
 import { pruneRevisions } from '../thumbnails/revision';
@@ -28,7 +29,7 @@ const until = async <T>(look: () => Promise<T | undefined>): Promise<T> => {
   for (let i = 0; i < 400; i++) {
     const found = await look();
     if (found !== undefined) return found;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await delay(50);
   }
   throw new Error('it never came');
 };

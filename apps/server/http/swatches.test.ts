@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -44,7 +45,7 @@ async function woven(id: string): Promise<Omit<Swatch, 'body'>> {
   for (let i = 0; i < 200; i++) {
     const found = (await list()).find((swatch) => swatch.id === id);
     if (found?.picture || found?.trouble) return found;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await delay(50);
   }
   throw new Error('the picture never came');
 }

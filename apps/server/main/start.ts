@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import type { RequestListener, Server, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import pino, { type Logger } from 'pino';
@@ -75,7 +76,7 @@ async function retryWhileDatabaseIsDown<T>(log: Logger, work: () => Promise<T>):
     } catch (error) {
       if (tries === TRIES || translateSystemError(error)?.code !== 'database-gone') throw error;
       log.warn(error, 'the database went away during the start; that is done again');
-      await new Promise((resolve) => setTimeout(resolve, PAUSE));
+      await delay(PAUSE);
     }
   }
 }
@@ -87,7 +88,7 @@ const LAST_MOMENT = 3000;
 async function ended(under: ReadonlySet<ServerResponse>): Promise<void> {
   const until = Date.now() + LAST_MOMENT;
   const waiting = (): boolean => [...under].some((response) => !response.headersSent);
-  while (waiting() && Date.now() < until) await new Promise((resolve) => setTimeout(resolve, 20));
+  while (waiting() && Date.now() < until) await delay(20);
 }
 
 /** Closes a server with all of its lines. */

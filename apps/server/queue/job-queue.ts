@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { randomUUID } from 'node:crypto';
 import { EventEmitter, setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
@@ -88,7 +89,7 @@ export class JobQueue {
     this.stopping = true;
     clearTimeout(this.again);
     for (const { controller } of this.running.values()) controller.abort(new Error('the server is stopping'));
-    while (this.running.size > 0) await new Promise((resolve) => setTimeout(resolve, 20));
+    while (this.running.size > 0) await delay(20);
   }
 
   private wake(): void {
@@ -251,7 +252,7 @@ export class JobQueue {
         break;
       } catch (error) {
         if (tries >= 60 || this.stopping) throw error;
-        await new Promise((resolve) => setTimeout(resolve, 500));
+        await delay(500);
       }
     }
     this.emitJob(job);

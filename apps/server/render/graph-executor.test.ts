@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -107,7 +108,7 @@ describe('measuring a graph', () => {
     for (const interactive of [false, true]) {
       const executor = new GraphExecutor(pool, graph, scene, { interactive });
       await expect(executor.measure(node)).rejects.toThrow(/is constant in this region/);
-      await new Promise((resolve) => setTimeout(resolve, 100));
+      await delay(100);
       pool.images.shrink(0);
       for (const { hash, extent } of graph.nodes) expect(pool.images.acquire(hash, extent)).toBeUndefined();
     }

@@ -1,9 +1,10 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { MemorySemaphore } from './memory-semaphore';
 
 const never = new AbortController().signal;
-const settle = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
+const settle = (): Promise<void> => delay(0);
 
 describe('a budget of memory', () => {
   it('is never overspent, serves everyone, in order, and is whole again at the end', async () => {

@@ -39,13 +39,13 @@ export async function requireDiskSpace(root: string, bytes: number, what: string
 export const pyramidBytes = ({ width, height, planes }: { width: number; height: number; planes: number }): number =>
   Math.ceil((width * height * planes * 4 * 4) / 3);
 
-/** Bytes for a sentence: in kilobytes, megabytes or gigabytes. */
+/** Bytes for a sentence, in units of 1000 as the page and disks have them. */
 export const formatBytes = (bytes: number): string =>
-  bytes >= 2 ** 30
-    ? `${(bytes / 2 ** 30).toFixed(1)} GB`
-    : bytes >= 2 ** 20 || bytes <= 0
-      ? `${Math.max(0, Math.round(bytes / 2 ** 20))} MB`
-      : `${Math.ceil(bytes / 2 ** 10)} kB`;
+  bytes >= 1e9
+    ? `${(bytes / 1e9).toFixed(1)} GB`
+    : bytes >= 1e6 || bytes <= 0
+      ? `${Math.max(0, Math.round(bytes / 1e6))} MB`
+      : `${Math.ceil(bytes / 1e3)} kB`;
 
 /**
  * Sees that a folder can be written and has room to start in.

@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import {
   closeSync,
@@ -94,7 +95,7 @@ async function endLeftOver(pidFile: string): Promise<void> {
         'database-held',
         `A MariaDB of an earlier run (process ${pid}) holds Owl Loom's data and does not end; end it with: kill -9 ${pid}`,
       );
-    await new Promise((resolve) => setTimeout(resolve, 100));
+    await delay(100);
   }
   rmSync(pidFile, { force: true });
 }
@@ -233,7 +234,7 @@ export async function startDatabase(dir: string): Promise<Database> {
     for (let tries = 0; !(await reachable(socketPath, user)); tries++) {
       if (over || tries > 300)
         throw new UserError('database-start', `MariaDB did not start; its own words are in ${logFile}.`);
-      await new Promise((resolve) => setTimeout(resolve, 100));
+      await delay(100);
     }
   } catch (error) {
     endWithUs();

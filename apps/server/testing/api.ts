@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -89,7 +90,7 @@ export class TestServer {
       const { body } = await this.agent().get('/api/jobs');
       const job = (body as (JobEnd & { id: string })[]).find((one) => one.id === id);
       if (job && !['queued', 'running'].includes(job.state)) return job;
-      await new Promise((resolve) => setTimeout(resolve, 50));
+      await delay(50);
     }
     throw new Error('the job did not end');
   }

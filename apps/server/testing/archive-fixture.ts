@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { expect } from 'vitest';
 import { type TestServer, fits, raw } from './api';
 
@@ -57,7 +58,7 @@ export async function travelling(server: TestServer): Promise<{ target: string; 
   for (let i = 0; i < 200; i++) {
     const [swatch] = (await server.agent().get(`/api/targets/${target}/swatches`)).body;
     if (swatch.picture) break;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await delay(50);
   }
   expect(kept.body.id).toBeTruthy();
   return { target, recipeId };

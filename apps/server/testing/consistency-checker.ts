@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import { createHash, randomUUID } from 'node:crypto';
 import { request } from 'node:http';
 import { randomFrom } from '@owl-loom/testing/random';
@@ -172,7 +173,7 @@ export class ConsistencyChecker {
         });
         return;
       }
-      await new Promise((resolve) => setTimeout(resolve, 150));
+      await delay(150);
     }
     throw new Error('a save was never answered');
   }
@@ -191,7 +192,7 @@ export class ConsistencyChecker {
         this.acknowledged(() => this.stacks.set(target, (this.stacks.get(target) ?? new Set()).add(hash)));
         return;
       }
-      await new Promise((resolve) => setTimeout(resolve, 100));
+      await delay(100);
     }
     throw new Error('an import never ended');
   }
@@ -208,11 +209,11 @@ export class ConsistencyChecker {
   private async throwAndFetch(id: string): Promise<void> {
     const thrown = await this.ask('DELETE', `/recipes/${id}`);
     // Whether it was thrown away may not be known, and it may still be on its way; either way it is to be there again.
-    if (thrown?.status !== 204) await new Promise((resolve) => setTimeout(resolve, 3000));
+    if (thrown?.status !== 204) await delay(3000);
     for (let tries = 0; tries < 200; tries++) {
       const answer = await this.ask('POST', `/trash/recipe/${id}/back`);
       if (answer?.status === 200 || answer?.status === 404) return;
-      await new Promise((resolve) => setTimeout(resolve, 150));
+      await delay(150);
     }
     throw new Error('a recipe never came back from the trash');
   }

@@ -1,10 +1,9 @@
+import { setTimeout as rest } from 'node:timers/promises';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { type Server, type Socket, connect, createServer } from 'node:net';
 import { join } from 'node:path';
 import { HOME } from '../system/home';
-
-const rest = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** A port that nothing listens on. */
 export const freePort = (): Promise<number> =>
