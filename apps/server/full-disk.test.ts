@@ -48,7 +48,7 @@ describe.skipIf(!takeAway)('a disk that is nearly full', () => {
       .expect(507);
     expect(upload.body.error).toMatchObject({
       code: 'disk-full',
-      message: expect.stringMatching(/^large\.fits needs about 60 MB, and 2\d MB can be used on the disk/),
+      message: expect.stringMatching(/^large\.fits needs about 63 MB, and 2\d MB can be used on the disk/),
     });
     const made = await server
       .agent()

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 
 /** Bytes that a start needs: the database's own files, and something to go on with. */
-const TO_START = 400 * 2 ** 20;
+const TO_START = 400e6;
 
 /** Bytes that are free on the disk of a folder, for this user. */
 export async function freeBytes(folder: string): Promise<number> {
@@ -13,7 +13,7 @@ export async function freeBytes(folder: string): Promise<number> {
 }
 
 /** Bytes that are always left, so that the database can go on and nothing that was acknowledged is lost. */
-const LEFT = 128 * 2 ** 20;
+const LEFT = 128e6;
 
 /** Bytes that may still be written. */
 const usable = async (root: string): Promise<number> => (await freeBytes(root)) - LEFT;
