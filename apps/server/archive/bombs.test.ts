@@ -103,6 +103,6 @@ describe('an archive that unpacks to far more than it is', () => {
       .set('Content-Length', '300000001')
       .send(Buffer.alloc(10))
       .expect(413);
-    expect(body.error.message).toMatch(/larger than the 286 MB/);
+    expect(body.error.message).toMatch(/larger than the 300 MB/);
   });
 });
