@@ -20,6 +20,8 @@ const REGIONAL: Readonly<Record<string, string>> = {
   crop: 'Crop to this',
 };
 
+const PLANES = ['r', 'g', 'b'] as const;
+
 /** What lies in the drawn rectangle, for every strand at once; and what it can be used for. */
 export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   const { engine } = useSession();
@@ -130,11 +132,10 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
         <tbody>
           {rows.flatMap(({ path, name, colour }) =>
             (reply?.planes[path] ?? []).map((plane, p, all) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: planes have no name but their place
-              <tr key={`${path} ${p}`}>
+              <tr key={`${path} ${PLANES[p]}`}>
                 <td className="pr-4 font-sans" style={{ color: colour }}>
                   {p === 0 ? name : ''}
-                  {all.length === 3 && <span className="text-hush"> {'rgb'[p]}</span>}
+                  {all.length === 3 && <span className="text-hush"> {PLANES[p]}</span>}
                 </td>
                 {[plane.median, plane.mean, plane.noise, plane.min, plane.max].map((value, k) => (
                   <td key={['median', 'mean', 'noise', 'min', 'max'][k]} className="pr-4">
