@@ -8,7 +8,7 @@ import { inputRoiOf } from './roi';
 /** How the noise of a plane at the sky is made of that of the stacks: by stack and plane, each share in the image's units. */
 export type NoiseContributions = ReadonlyMap<string, number>;
 
-/** A node at the sky: the level of each plane, and how each hangs on the stacks. */
+/** A node at the sky: the level of each plane, and how each depends on the stacks. */
 interface AtSky {
   readonly levels: readonly number[];
   readonly hangs: readonly NoiseContributions[];
@@ -107,7 +107,7 @@ function linearise(
 }
 
 /**
- * How the noise of an image at the sky hangs on the stacks, a plane each, so that the noise of a sum of related strands comes out right.
+ * How the noise of an image at the sky depends on the stacks, a plane each, so that the noise of a sum of related strands comes out right.
  * Shares are those of the stacks' own noises through the slopes of all kernels on the way; where the image's noise has been measured, they
  * are brought to it together, which takes in what smoothing did.
  * @param measurements those of the image's steps, and the tones of its stacks

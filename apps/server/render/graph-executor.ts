@@ -7,14 +7,13 @@ import {
   directPlan,
   type KeyedMeasurement,
   type MeasurementPlan,
-  cheapestPlan,
 } from '@owl-loom/engine/measurement-plan';
 import { failureAt } from '@owl-loom/engine/measurements/failures';
 import { UserError } from '@owl-loom/base/errors';
 import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from '@owl-loom/engine/measurements/index';
 import { mergePlanes } from '@owl-loom/engine/measurements/planes';
 import type { Rect } from '@owl-loom/image/geometry/rect';
-import { type MeasurementTask, assignPriorities } from './measurement-tasks';
+import { type MeasurementTask, planTasks } from './measurement-tasks';
 import { shareMeasurement } from '../worker-tasks/shared-measurement';
 import type { WorkerPool, TaskOptions } from '../workers/worker-pool';
 import type { CachedImage } from '../workers/image-cache';
@@ -63,10 +62,8 @@ export class GraphExecutor {
 
   /** Takes all measurements that a node depends on, and those asked for besides. */
   async measure(node: number | undefined, also: readonly KeyedMeasurement[] = []): Promise<void> {
-    const tasks = await this.errandsFor([
-      ...(node === undefined ? [] : measurementsRequiredBy(this.graph, node)),
-      ...also,
-    ]);
+    const wanted = [...(node === undefined ? [] : measurementsRequiredBy(this.graph, node)), ...also];
+    const tasks = await planTasks(this.graph, wanted, this.figures, this.options.store);
     for (const { way } of tasks.values()) {
       if (way.by !== 'measuring') continue;
       this.progress.expect();
@@ -80,26 +77,7 @@ export class GraphExecutor {
     }
   }
 
-  /** What is neither known nor kept, with all that lies under it. */
-  private async errandsFor(wanted: readonly KeyedMeasurement[]): Promise<Map<string, MeasurementTask>> {
-    const tasks = new Map<string, MeasurementTask>();
-    const look = async ({ spec, key }: KeyedMeasurement): Promise<void> => {
-      if (this.figures.has(key) || tasks.has(key)) return;
-      const kept = await this.options.store?.get(key);
-      if (kept) {
-        this.figures.set(key, kept);
-        return;
-      }
-      const way = cheapestPlan(this.graph, spec);
-      tasks.set(key, { spec, key, way, priority: 0 });
-      for (const under of prerequisitesOf(this.graph, way)) await look(under);
-    };
-    for (const item of wanted) await look(item);
-    assignPriorities(tasks, ({ way }) => prerequisitesOf(this.graph, way).map(({ key }) => key));
-    return tasks;
-  }
-
-  /** Runs errands as soon as what they stand on is known, as many side by side as there are cores. */
+  /** Runs tasks as soon as what they depend on is known, as many side by side as there are cores. */
   private async runAll(tasks: ReadonlyMap<string, MeasurementTask>): Promise<void> {
     const left = new Set([...tasks.values()].sort((a, b) => b.priority - a.priority));
     const running = new Set<Promise<void>>();
@@ -229,7 +207,7 @@ export class GraphExecutor {
     if (way.by === 'measuring') return this.measureOne(spec, way, priority);
     // The lines did not allow to carry it over: now it is measured after all, with what that stands on.
     const plain = directPlan(this.graph, spec);
-    const under = await this.errandsFor(prerequisitesOf(this.graph, plain));
+    const under = await planTasks(this.graph, prerequisitesOf(this.graph, plain), this.figures, this.options.store);
     await this.runAll(under);
     return this.measureOne(spec, plain, priority);
   }

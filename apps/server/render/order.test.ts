@@ -4,20 +4,20 @@ import { describe, expect, it } from 'vitest';
 import { PriorityTaskQueue } from '../workers/priority-queue';
 import { assignPriorities } from './measurement-tasks';
 
-describe('the order of errands', () => {
-  it('puts whatever an errand stands on above it, and the head of the longest line on top', () => {
+describe('the order of tasks', () => {
+  it('puts whatever a task depends on above it, and the head of the longest line on top', () => {
     const stands = fc.array(fc.array(fc.nat(11), { maxLength: 4 }), { minLength: 1, maxLength: 12 });
     fc.assert(
       fc.property(stands, (rows) => {
         // Each stands on earlier ones only, so that none waits for itself.
         const under = new Map(rows.map((row, i) => [String(i), row.filter((j) => j < i).map(String)]));
-        const errands = new Map([...under].map(([key, needs]) => [key, { needs, priority: 0 }]));
-        assignPriorities(errands, ({ needs }) => needs);
-        for (const { needs, priority } of errands.values())
-          for (const need of needs) expect(errands.get(need)?.priority).toBeGreaterThan(priority);
+        const tasks = new Map([...under].map(([key, needs]) => [key, { needs, priority: 0 }]));
+        assignPriorities(tasks, ({ needs }) => needs);
+        for (const { needs, priority } of tasks.values())
+          for (const need of needs) expect(tasks.get(need)?.priority).toBeGreaterThan(priority);
         const longest = (key: string): number =>
           Math.max(0, ...[...under].flatMap(([other, needs]) => (needs.includes(key) ? [1 + longest(other)] : [])));
-        for (const [key, { priority }] of errands) expect(priority).toBe(longest(key));
+        for (const [key, { priority }] of tasks) expect(priority).toBe(longest(key));
       }),
     );
   });

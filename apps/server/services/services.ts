@@ -34,7 +34,7 @@ export interface Services {
   readonly memorySemaphore: MemorySemaphore;
   /** While a backup is under way no file goes, since the copy of the rows may speak of it. */
   readonly deletionLock: DeletionLock;
-  /** Pixels that have been seen to be whole in this run, or are being looked at, see `./wholeness`. */
+  /** Pixels that have been seen to be whole in this run, or are being looked at, see `../storage/integrity`. */
   readonly integrityChecks: IntegrityCheckMemo;
 }
 

@@ -82,7 +82,7 @@ async function dropOldest(services: Services): Promise<void> {
 const dropPicture = (services: Services, name: string): Promise<void> =>
   rm(join(pastDir(services.root), name), { force: true });
 
-/** Lets go of the earlier states of a recipe that its age allows to, see `./thin`. */
+/** Lets go of the earlier states of a recipe that its age allows to, see `../storage/prune-revisions`. */
 export async function pruneRevisions(services: Services, recipeId: string, now = Date.now()): Promise<void> {
   const table = services.data.getRepository(RevisionEntity);
   const select = { id: true, number: true, conflict: true, label: true, createdAt: true } as const;

@@ -196,7 +196,7 @@ export class WorkerPool {
     return this.run('load', task, { signal });
   }
 
-  /** Reads all of a file; see `./read`. */
+  /** Reads all of a file; see `../pixels/inspect-file`. */
   whole(task: Parameters<typeof read.loadFile>[0], signal?: AbortSignal): Promise<number> {
     return this.run('whole', task, { signal });
   }
@@ -257,7 +257,7 @@ export class WorkerPool {
     return this.runReserved('manifest', task);
   }
 
-  /** Copies a file without who and where; see `../archive/redact`. */
+  /** Copies a file without who and where; see `../archive-file/redact`. */
   redact(task: RedactTask): Promise<Redacted | null> {
     return this.runReserved('redact', task);
   }

@@ -159,7 +159,7 @@ export interface DescribeReply {
   /** Kinds of the steps that anything was measured for, by path: what was measured at a place is of that step alone. */
   readonly kinds: Readonly<Record<string, string>>;
   readonly charts: Readonly<Record<string, Measurement>>;
-  /** How the noise of each plane of a linear strand hangs on the stacks, by the strand's path, as far as it is known. */
+  /** How the noise of each plane of a linear strand depends on the stacks, by the strand's path, as far as it is known. */
   readonly hangs: Readonly<Record<string, readonly NoiseContributions[]>>;
   readonly tones: Readonly<Record<string, Measurement>>;
   /** Stars of the images whose stars were asked for. */

@@ -35,7 +35,7 @@ export function neighbourhoodKernel(
 
 /**
  * A kernel that smooths by a Gaussian.
- * @param sigma in full-size pixels, which may hang on measurements
+ * @param sigma in full-size pixels, which may depend on measurements
  * @param then what is made of the smoothed window and the window as it was; the smoothed one itself where nothing is given
  */
 export function gaussianKernel(

@@ -1,8 +1,9 @@
+import type { Triple } from '@owl-loom/base/triple';
 import { expectBackground } from '../measurements/index';
 import { weightedSum } from '@owl-loom/image/kernels/weighted-sum';
 import { UserError } from '@owl-loom/base/errors';
 import { implementStep } from './step-implementation';
-import { type Triple, unmix as spec } from '@owl-loom/recipe/steps/unmix';
+import { unmix as spec } from '@owl-loom/recipe/steps/unmix';
 
 const cross = (a: Triple, b: Triple): Triple => [
   a[1] * b[2] - a[2] * b[1],

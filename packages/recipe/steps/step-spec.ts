@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { Domain } from '@owl-loom/image/pixel-function';
 
-/** Where a new step is to stand, as far as its parameters may hang on that. */
+/** Where a new step is to stand, as far as its parameters depend on that. */
 export interface NewStepContext {
   /** Ids of the other strands, in the order of the recipe. */
   readonly others: readonly string[];

@@ -1,9 +1,8 @@
+import type { Triple } from '@owl-loom/base/triple';
 import { z } from 'zod';
 import { triple } from '../schema-primitives';
 import { defineStep } from './step-spec';
 import { reportNumbers } from './report-numbers';
-
-export type Triple = readonly [number, number, number];
 
 /** What red, green and blue pixels of a colour camera commonly see of the two lines that a dual-band filter passes. */
 const HYDROGEN: Triple = [1, 0.1, 0.03];

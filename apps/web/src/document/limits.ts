@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
+import { clamp } from '@owl-loom/base/clamp';
 
 /** Least and greatest number that a parameter may have. */
 export interface Limits {
@@ -45,5 +46,5 @@ export function limitsOf(kind: string, key: string): Limits {
 export function clampToLimits(kind: string, key: string, value: unknown): unknown {
   if (typeof value !== 'number') return value;
   const { min, max } = limitsOf(kind, key);
-  return Math.min(max, Math.max(min, value));
+  return clamp(value, min, max);
 }

@@ -120,11 +120,7 @@ export function LoomSessionProvider({
   const besideNow = useRef<Recipe>(undefined);
   besideNow.current = besideRecipe;
 
-  const {
-    loop,
-    settler: refinement,
-    other,
-  } = useMemo(() => {
+  const { loop, refinement, other } = useMemo(() => {
     const recent = new BitmapRecycler();
     let hashesNow: RecipeInfo['hashes'] = {};
     const made: RenderLoop = new RenderLoop(engine, {
@@ -175,7 +171,7 @@ export function LoomSessionProvider({
       // Of the recipe beside this one no bead is in view.
       () => undefined,
     );
-    return { loop: made, settler: truth, other: its };
+    return { loop: made, refinement: truth, other: its };
   }, [engine, target]);
 
   useEffect(

@@ -2,6 +2,7 @@ import { Tooltip } from 'radix-ui';
 import { numberFrom } from './arithmetic';
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useState } from 'react';
 import { sentenceCase } from './sentence-case';
+import { clamp } from '@owl-loom/base/clamp';
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & {
   look?: 'plain' | 'lamp' | 'quiet' | 'danger';
@@ -103,7 +104,7 @@ export function NumberField({
     if (trimmed === shown) return;
     const number = numberFrom(trimmed);
     if (trimmed === '' && optional) onChange(undefined);
-    else if (number !== undefined) onChange(Math.min(max, Math.max(min, number)));
+    else if (number !== undefined) onChange(clamp(number, min, max));
     // A sum that comes to what was there leaves its result as well.
     setText(shown);
     onCommit?.();

@@ -86,7 +86,7 @@ export function MixBench({
   const used = strandsReadBySource(mix);
   const inEffect = activeWeights(mix);
   const off = { strands: mix.off?.strands ?? [], columns: mix.off?.columns ?? [] };
-  // Strands may hang on the same stacks: what one takes off another brings back, so that their noises do not simply add as squares.
+  // Strands may depend on the same stacks: what one takes off another brings back, so that their noises do not simply add as squares.
   const hangOf = (column: ColumnName): NoiseContributions | undefined => {
     const weights = Object.entries(inEffect[column] ?? {}).filter(([, w]) => w !== 0);
     const effect = effectOf(mix, column);

@@ -2,12 +2,12 @@ import { hueWeight } from '@owl-loom/algorithms/colour/hue-membership';
 import { hueDistance } from '@owl-loom/algorithms/colour/oklch';
 import { HUE_STEP, type ColourHistogram } from '@owl-loom/algorithms/colour/colour-histogram';
 import type { HueBand } from '@owl-loom/engine/steps/hue-bands';
+import { clamp } from '@owl-loom/base/clamp';
 
 /** What of a family is pulled along the ring. */
 export type Grip = 'centre' | 'width' | 'soft' | 'turn';
 
 const round = (degrees: number): number => Math.round(2 * degrees) / 2;
-const held = (v: number, max: number): number => Math.min(max, Math.max(0, v));
 export const around = (degrees: number): number => ((degrees % 360) + 360) % 360;
 
 /** From one hue to another the short way, −180 to 180. */
@@ -26,9 +26,9 @@ export function pulled(band: HueBand, grip: Grip, to: number, from: number): Par
     case 'centre':
       return { centre: round(around(band.centre + turnTo(from, to))) };
     case 'width':
-      return { width: round(held(2 * hueDistance(to, band.centre), 360)) };
+      return { width: round(clamp(2 * hueDistance(to, band.centre), 0, 360)) };
     case 'soft':
-      return { soft: round(held(hueDistance(to, band.centre) - band.width / 2, 180)) };
+      return { soft: round(clamp(hueDistance(to, band.centre) - band.width / 2, 0, 180)) };
     case 'turn':
       return { turn: round(turnTo(band.centre, to)) };
   }
@@ -38,7 +38,7 @@ export function pulled(band: HueBand, grip: Grip, to: number, from: number): Par
 export function nudged(band: HueBand, grip: Grip, by: number): Partial<HueBand> {
   if (grip === 'centre') return { centre: around(band.centre + by) };
   if (grip === 'turn') return { turn: Math.min(180, Math.max(-180, band.turn + by)) };
-  return { [grip]: held(band[grip] + by, grip === 'width' ? 360 : 180) };
+  return { [grip]: clamp(band[grip] + by, 0, grip === 'width' ? 360 : 180) };
 }
 
 /** Screen pixels before a touch is a drag. */
@@ -53,8 +53,8 @@ const STILL = 4;
 export function draggedBand({ turn, chroma }: HueBand, dx: number, dy: number): Partial<HueBand> | undefined {
   if (Math.hypot(dx, dy) < STILL) return undefined;
   return {
-    turn: Math.min(180, Math.max(-180, turn + dx / 2)),
-    chroma: Math.round(100 * held(chroma * 2 ** (-dy / 150), 4)) / 100,
+    turn: clamp(turn + dx / 2, -180, 180),
+    chroma: Math.round(100 * clamp(chroma * 2 ** (-dy / 150), 0, 4)) / 100,
   };
 }
 

@@ -4,6 +4,7 @@ import { cellsOf } from '../../image-view/cells';
 import { drawBitmaps } from '../../image-view/paint';
 import type { Middle } from './part';
 import type { Finished } from './use-finished';
+import { clamp } from '@owl-loom/base/clamp';
 
 /** Room for the picture, in screen pixels. */
 const ROOM = { width: 340, height: 250 } as const;
@@ -37,8 +38,10 @@ export function PartPreview({
   });
   const at = (event: PointerEvent<HTMLDivElement>): Middle => {
     const box = event.currentTarget.getBoundingClientRect();
-    const held = (v: number) => Math.min(1, Math.max(0, v));
-    return { x: held((event.clientX - box.left) / box.width), y: held(1 - (event.clientY - box.top) / box.height) };
+    return {
+      x: clamp((event.clientX - box.left) / box.width, 0, 1),
+      y: clamp(1 - (event.clientY - box.top) / box.height, 0, 1),
+    };
   };
   const drag = (event: PointerEvent<HTMLDivElement>, began: Middle): void => {
     const to = at(event);

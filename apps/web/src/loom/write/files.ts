@@ -18,7 +18,7 @@ export const depthIn = (format: FileFormat, { depths }: Settings): number =>
   format === 'tif' || format === 'png' ? depths[format] : format === 'fits' ? 32 : 8;
 
 /** Texts that say something; empty ones are left out. */
-const spoken = (texts: Readonly<Record<string, string>>): Record<string, string> =>
+const withText = (texts: Readonly<Record<string, string>>): Record<string, string> =>
   Object.fromEntries(Object.entries(texts).filter(([, text]) => text.trim() !== ''));
 
 /** A pattern for the name of a file in a further size, which says it. */
@@ -38,7 +38,7 @@ export function filesOf(
 ): FileRequest[] {
   const { profile, quality, impersonal, credits, called } = settings;
   const header = (format: FileFormat) => (format === 'fits' && impersonal ? { impersonal } : {});
-  const texts = spoken({ title, credits, caption, called });
+  const texts = withText({ title, credits, caption, called });
   // FITS hold numbers, and have no profile.
   const meant = (format: FileFormat) =>
     format === 'fits' || profile === 'srgb' || (!stretched && profile !== 'linear') ? {} : { profile };
@@ -59,7 +59,7 @@ export function filesOf(
     ),
     ...beside.map(({ node, linear }): FileRequest => {
       const format = linear ? 'fits' : 'tif';
-      return { format, depth: depthIn(format, settings), node, ...header(format), ...spoken({ credits, called }) };
+      return { format, depth: depthIn(format, settings), node, ...header(format), ...withText({ credits, called }) };
     }),
   ];
 }

@@ -1,5 +1,6 @@
 import type { Rect } from '@owl-loom/image/geometry/rect';
 import { PROPORTIONS, type Settings } from './settings';
+import { clamp } from '@owl-loom/base/clamp';
 
 /** Width and height in pixels. */
 export interface Size {
@@ -13,15 +14,15 @@ export interface Middle {
   readonly y: number;
 }
 
-const held = (v: number, max: number): number => Math.round(Math.min(max, Math.max(0, v)));
+const pixelWithin = (v: number, max: number): number => Math.round(clamp(v, 0, max));
 
 /** The largest part of a picture that has a print's proportion, as near to a middle as it can lie. */
 export function printPart(size: Size, ratio: number, middle: Middle): Rect {
   const width = Math.max(1, Math.min(size.width, Math.round(size.height * ratio)));
   const height = Math.max(1, Math.min(size.height, Math.round(size.width / ratio)));
   return {
-    x: held(middle.x * size.width - width / 2, size.width - width),
-    y: held(middle.y * size.height - height / 2, size.height - height),
+    x: pixelWithin(middle.x * size.width - width / 2, size.width - width),
+    y: pixelWithin(middle.y * size.height - height / 2, size.height - height),
     width,
     height,
   };
@@ -29,13 +30,13 @@ export function printPart(size: Size, ratio: number, middle: Middle): Rect {
 
 /** A rectangle brought within a picture, in whole pixels. */
 export function withinPicture({ x, y, width, height }: Rect, size: Size): Rect {
-  const left = held(x, size.width - 1);
-  const bottom = held(y, size.height - 1);
+  const left = pixelWithin(x, size.width - 1);
+  const bottom = pixelWithin(y, size.height - 1);
   return {
     x: left,
     y: bottom,
-    width: Math.max(1, held(width, size.width - left)),
-    height: Math.max(1, held(height, size.height - bottom)),
+    width: Math.max(1, pixelWithin(width, size.width - left)),
+    height: Math.max(1, pixelWithin(height, size.height - bottom)),
   };
 }
 
