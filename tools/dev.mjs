@@ -36,7 +36,7 @@ const renewed = {
     }),
 };
 
-const server = await context({ ...SERVER_BUILD, plugins: [renewed] });
+const server = await context({ ...SERVER_BUILD, plugins: [...SERVER_BUILD.plugins, renewed] });
 await server.watch();
 const page = await createServer({
   configFile: 'apps/web/vite.config.ts',
